@@ -1,0 +1,40 @@
+# `make demo` and `make test` are all a newcomer needs; each sets up what it needs by itself.
+PYTHON ?= python3.11
+VENV := .venv
+RUN := $(VENV)/bin
+READY := $(VENV)/.ready
+
+.PHONY: demo test check lint bench screenshots docs clean
+
+demo: $(READY)
+	@rm -rf build/tarnhut
+	@$(RUN)/lemmar demo --into build/tarnhut
+
+test: $(READY)
+	$(RUN)/python -m pytest -n auto
+
+check: lint test
+
+lint: $(READY)
+	$(RUN)/ruff check src tests tools benchmarks
+	$(RUN)/ruff format --check src tests tools benchmarks
+	$(RUN)/mypy
+	$(RUN)/lint-imports
+	$(RUN)/python tools/make_docs.py --check
+
+docs: $(READY)
+	$(RUN)/python tools/make_docs.py
+
+bench: $(READY)
+	$(RUN)/python benchmarks/run.py
+
+screenshots: $(READY)
+	$(RUN)/python tools/make_screenshots.py
+
+$(READY): pyproject.toml
+	$(PYTHON) -m venv $(VENV)
+	$(RUN)/python -m pip install --quiet --disable-pip-version-check --editable '.[dev]'
+	@touch $(READY)
+
+clean:
+	rm -rf $(VENV) build dist .mypy_cache .ruff_cache .pytest_cache .hypothesis

@@ -1,0 +1,213 @@
+"""Checks what a charter says once its types are right: names that must be there, tags, selectors, and what is not supported yet."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Iterable, Iterator
+from pathlib import PurePosixPath
+
+from lemmar import formats, selectors, syntax
+from lemmar.charter.checking import nearest
+from lemmar.charter.places import Path
+from lemmar.charter.types import CatalogEntry, Charter, ClaimEntry, ClientEntry
+from lemmar.model import Pick
+from lemmar.tags import LanguageTag, TagError
+from lemmar.trees.patterns import PatternError, compile_pattern
+
+_LOOKUPS = ("exact", "primary", "truncate")
+_ALL_FORMATS = (
+    "json yaml toml properties strings stringsdict xcstrings resx xliff po arb android-xml sheet xaml code ts-xml"
+).split()  # fmt: skip
+_ALL_SYNTAXES = "plain icu mf2 printf brace double-brace percent-brace dollar-brace colon".split()
+Mistakes = Iterator[tuple[Path, str]]
+
+
+def mistakes(charter: Charter, rules: Iterable[str]) -> Mistakes:
+    """Each mistake of meaning in *charter*, with its key path. *rules* are the names of all rules."""
+    yield from _tags(charter)
+    yield from _names(charter)
+    known = tuple(rules)
+    for index, waiver in enumerate(charter.waiver):
+        if known and waiver.rule not in known:
+            yield ("waiver", index, "rule"), f"there is no rule {waiver.rule!r}{nearest(waiver.rule, known)}"
+    for rule in charter.gate.severity:
+        if known and rule not in known:
+            yield ("gate", "severity", rule), f"there is no rule {rule!r}{nearest(rule, known)}"
+    for path, catalog in _catalogs(charter):
+        yield from _catalog(path, catalog)
+    for number, client in enumerate(charter.client):
+        yield from _client(("client", number), client)
+    yield from _later(charter)
+
+
+def _catalogs(charter: Charter) -> Iterator[tuple[Path, CatalogEntry]]:
+    for index, catalog in enumerate(charter.catalog):
+        yield ("catalog", index), catalog
+    for number, client in enumerate(charter.client):
+        for index, catalog in enumerate(client.catalog):
+            yield ("client", number, "catalog", index), catalog
+
+
+def _tags(charter: Charter) -> Mistakes:
+    """Tags of the charter itself must be in order: everything else is compared with them."""
+    yield from _tag(("charter", "source"), charter.source)
+    for index, tag in enumerate(charter.roster.shipping):
+        yield from _tag(("roster", "shipping", index), tag)
+    for tag in charter.roster.trial:
+        yield from _tag(("roster", "trial", tag), tag)
+    for index, tag in enumerate(charter.roster.pseudo):
+        yield from _tag(("roster", "pseudo", index), tag)
+    for locale, chain in charter.chains.items():
+        if locale != "default":
+            yield from _tag(("chains", locale), locale)
+        for index, tag in enumerate(chain):
+            yield from _tag(("chains", locale, index), tag)
+    if charter.chains.get("default") == ():
+        yield ("chains", "default"), "the default chain is empty; its last link is the default locale"
+    counts = Counter(str(tag) for tag in charter.locales)
+    for tag, count in counts.items():
+        if count > 1:
+            yield ("roster",), f"{tag!r} stands twice on the roster"
+    if not charter.roster.shipping:
+        yield ("roster", "shipping"), "no locale ships; name at least the source"
+    elif charter.source not in charter.locales:
+        yield ("charter", "source"), f"the source locale {charter.source!r} is not on the roster; add it to 'shipping'"
+
+
+def _tag(path: Path, text: str) -> Mistakes:
+    try:
+        tag = LanguageTag.parse(text)
+    except TagError as error:
+        yield path, str(error)
+        return
+    if str(tag) != text:
+        yield path, f"the charter writes tags in canonical case: {str(tag)!r}, not {text!r}"
+
+
+def _names(charter: Charter) -> Mistakes:
+    shared = {catalog.name for catalog in charter.catalog}
+    for index, catalog in enumerate(charter.catalog):
+        if catalog.name is None:
+            yield ("catalog", index), "a shared catalog needs a name, by which clients use it"
+    for kind, names in (
+        ("client", [client.name for client in charter.client]),
+        ("catalog", [catalog.name for catalog in charter.catalog]),
+    ):
+        seen: set[str | None] = set()
+        for index, name in enumerate(names):
+            if name in seen and name is not None:
+                yield (kind, index, "name"), f"there are two {kind}s named {name!r}"
+            seen.add(name)
+    if not charter.client:
+        yield (), "the charter names no client; add a [[client]] table"
+    roster = charter.locales
+    for number, client in enumerate(charter.client):
+        for index, name in enumerate(client.uses):
+            if name not in shared:
+                yield ("client", number, "uses", index), f"there is no shared catalog {name!r}{nearest(name, [n for n in shared if n])}"
+        for tag in client.without:
+            if tag not in roster:
+                yield ("client", number, "without", tag), f"{tag!r} is not on the roster{nearest(tag, roster)}"
+
+
+def _catalog(path: Path, catalog: CatalogEntry) -> Mistakes:
+    yield from _pattern((*path, "files"), catalog.files)
+    if catalog.format is not None and catalog.format not in formats.names():
+        if catalog.format in _ALL_FORMATS:
+            yield (*path, "format"), f"the format {catalog.format!r} is not supported yet"
+        else:
+            yield (*path, "format"), f"there is no format {catalog.format!r}{nearest(catalog.format, formats.names())}"
+    elif catalog.format is not None and catalog.layout and catalog.layout not in formats.load(catalog.format).layouts:
+        known = ", ".join(formats.load(catalog.format).layouts)
+        yield (*path, "layout"), f"the layout {catalog.layout!r} is not supported yet for {catalog.format}; it can be {known}"
+    if catalog.syntax is not None and catalog.syntax not in syntax.names():
+        if catalog.syntax in _ALL_SYNTAXES:
+            yield (*path, "syntax"), f"the syntax {catalog.syntax!r} is not supported yet"
+        else:
+            yield (*path, "syntax"), f"there is no syntax {catalog.syntax!r}{nearest(catalog.syntax, syntax.names())}"
+    if catalog.encoding is not None:
+        import codecs
+
+        try:
+            codecs.lookup(catalog.encoding)
+        except LookupError:
+            yield (*path, "encoding"), f"the encoding {catalog.encoding!r} is not known"
+    for key in ("fields", "names", "plural", "markup", "apostrophe", "source-text", "requires-own"):
+        if getattr(catalog, key.replace("-", "_")):
+            yield (*path, key), f"the key {key!r} is not supported yet"
+    yield from _spelling(path, catalog.spelling, catalog.spelled)
+
+
+def _spelling(path: Path, spelling: str | None, spelled: dict[str, str]) -> Mistakes:
+    if spelling == "name":
+        yield (*path, "spelling"), "the spelling 'name' is not supported yet"
+    for text, tag in spelled.items():
+        yield from _tag((*path, "spelled", text), tag)
+
+
+def _pattern(path: Path, pattern: str) -> Mistakes:
+    try:
+        compile_pattern(pattern)
+    except PatternError as error:
+        yield path, str(error)
+
+
+def _client(path: Path, client: ClientEntry) -> Mistakes:
+    parts = client.root.split("/")
+    if client.root.startswith("/") or ".." in parts or "\\" in client.root:
+        yield (*path, "root"), "a client's root is a folder inside the monorepo, with '/' between its segments"
+    if client.runtime.lookup and client.runtime.lookup not in _LOOKUPS:
+        yield (*path, "runtime", "lookup"), f"the lookup {client.runtime.lookup!r} is not supported yet; use one of {', '.join(_LOOKUPS)}"
+    if client.runtime.chain:
+        yield (*path, "runtime", "chain"), "the key 'chain' is not supported yet"
+    yield from _spelling(path, client.spelling, client.spelled)
+    for index, claim in enumerate(client.claim):
+        yield from _claim((*path, "claim", index), claim)
+
+
+def _claim(path: Path, claim: ClaimEntry) -> Mistakes:
+    given = [name for name in ("files", "pointer", "xpath", "symbol", "call", "match") if getattr(claim, name) is not None]
+    given += ["header"] if claim.header else []
+    if len(given) != 1:
+        found = f"found {' and '.join(given)}" if given else "found none"
+        yield path, f"a claim has one selector (files, pointer, xpath, symbol, call, header or match), {found}"
+    elif given[0] not in selectors.names():
+        yield (*path, given[0]), f"the selector {given[0]!r} is not supported yet"
+    elif (given[0] == "files") == (claim.file is not None):
+        yield path, "a claim of files has no 'file'" if claim.file else f"the key 'file' is missing beside {given[0]!r}"
+    elif claim.file is not None:
+        wrong = selectors.load(given[0]).check(pick(claim))
+        if wrong:
+            yield (*path, wrong[0]), wrong[1]
+    if claim.files is not None:
+        yield from _pattern((*path, "files"), claim.files)
+        if "{locale}" not in claim.files:
+            yield (*path, "files"), "the pattern of a claim needs {locale}"
+    if claim.states == "chain":
+        yield (*path, "states"), "claims of a chain are not supported yet"
+    for key in ("labels", "ordered", "transitive"):
+        if getattr(claim, key):
+            yield (*path, key), f"the key {key!r} is not supported yet"
+    yield from _spelling(path, claim.spelling, claim.spelled)
+
+
+def pick(claim: ClaimEntry) -> Pick:
+    """What the claim's selector is asked for."""
+    text = next((value for value in (claim.pointer, claim.xpath, claim.symbol, claim.call, claim.match) if value is not None), "")
+    return Pick(text, claim.take, PurePosixPath(claim.file or "").suffix.lower())
+
+
+def _later(charter: Charter) -> Mistakes:
+    """What the charter's form has and the audit cannot do yet."""
+    for table in ("audience", "syntax", "locale"):
+        if getattr(charter, table):
+            yield (table,), f"the table [{table}] is not supported yet"
+    for locale in charter.chains:
+        if locale != "default":
+            yield ("chains", locale), "chains other than 'default' are not supported yet"
+    if charter.charter.ignore:
+        yield ("charter", "ignore"), "the key 'ignore' is not supported yet"
+    for key in ("may_equal_source", "may_equal_source_keys"):
+        if getattr(charter.messages, key):
+            name = key.replace("_", "-")
+            yield ("messages", name), f"the key {name!r} is not supported yet"

@@ -1,0 +1,46 @@
+"""Platform presets: what a client's platform says of its spelling and runtime where the charter says nothing."""
+
+from __future__ import annotations
+
+from lemmar.charter.types import ClientEntry
+from lemmar.model import Trait
+
+# spelling, supported set, lookup, grain, on-miss, unmarked files
+_ROWS = {
+    "browser": ("bcp47", "claims", "truncate", "message", "key", "none"),
+    "android": ("android", "files", "kin", "message", "error", "default"),
+    "lproj": ("lproj", "files", "nearest", "catalog", "key", "none"),
+    "java": ("java", "files", "java", "message", "error", "root"),
+    "dotnet": ("dotnet", "files", "scripted", "message", "blank", "root"),
+    "posix": ("posix", "files", "posix", "message", "source", "none"),
+}
+_TRAITS = ("spelling", "supported", "lookup", "grain", "on-miss", "unmarked")
+_ELSE = {
+    "spelling": "auto",
+    "supported": "claims",
+    "lookup": "truncate",
+    "grain": "message",
+    "on-miss": "key",
+    "on-empty": "blank",
+    "unmarked": "none",
+}
+#: The lookups that are computed; a preset's other one is replaced, and `Trait.whence` says so.
+READY = ("exact", "primary", "truncate")
+
+
+def traits(client: ClientEntry) -> dict[str, Trait]:
+    """Each trait of *client* with whence it is known: its charter, else its platform's preset, else the general default."""
+    preset = dict(zip(_TRAITS, _ROWS[client.platform], strict=True)) if client.platform else {}
+    found: dict[str, Trait] = {}
+    for name, default in _ELSE.items():
+        stated = client.spelling if name == "spelling" else getattr(client.runtime, name.replace("-", "_"), None)
+        if stated is not None:
+            found[name] = Trait(stated, "charter")
+        elif name in preset:
+            found[name] = Trait(preset[name], f"preset {client.platform}")
+        else:
+            found[name] = Trait(default, "default")
+    lookup = found["lookup"]
+    if lookup.value not in READY:
+        found["lookup"] = Trait("truncate", f"{lookup.whence}, whose {lookup.value!r} is not supported yet")
+    return found

@@ -1,0 +1,119 @@
+"""Reads ``lemmar.toml``: finds it, checks it, tells every mistake at once with its line."""
+
+from __future__ import annotations
+
+import re
+import tomllib
+from collections.abc import Iterable, Iterator
+from pathlib import Path
+from typing import Any, NamedTuple
+
+from lemmar.charter.places import Path as KeyPath
+from lemmar.charter.types import Charter
+from lemmar.errors import CharterError, Mistake, TreeError
+
+FILE_NAME = "lemmar.toml"
+
+
+class ReadCharter(NamedTuple):
+    """A charter, the folder that its paths are relative to, its name for messages, and the line of each of its keys."""
+
+    charter: Charter
+    root: Path
+    file: str
+    lines: dict[KeyPath, int]
+
+
+def find(start: Path) -> Path:
+    """The charter in *start* or the nearest folder above it. Raises `TreeError` where there is none."""
+    for folder in (start, *start.parents):
+        if (folder / FILE_NAME).is_file():
+            return folder / FILE_NAME
+    raise TreeError(f"there is no {FILE_NAME} in {start} or above it; go to the monorepo, or name one with --charter")
+
+
+def read(path: Path, rules: Iterable[str] = ()) -> ReadCharter:
+    """The charter at *path*.
+
+    Raises:
+        TreeError: the file cannot be read.
+        CharterError: it has mistakes; all of them are in it.
+    """
+    try:
+        data = path.read_bytes()
+    except OSError as error:
+        raise TreeError(f"the charter {path} cannot be read: {error.strerror or error}") from error
+    charter, lines = parse(data, path.name, rules)
+    return ReadCharter(charter, path.resolve().parent, path.name, lines)
+
+
+def parse(data: bytes, name: str, rules: Iterable[str] = ()) -> tuple[Charter, dict[KeyPath, int]]:
+    """The charter in *data* and the line of each of its keys. Raises `CharterError`."""
+    import msgspec
+
+    from lemmar.charter import checking, meaning, places
+
+    value = _toml(data, name)
+    lines = places.key_lines(data)
+    found: list[Mistake] = []
+
+    def tell(path: KeyPath, text: str) -> None:
+        found.append(Mistake(_line(lines, path), text))
+
+    checking.check(value, msgspec.inspect.type_info(Charter), (), tell)
+    if not found:
+        charter = msgspec.convert(value, Charter)
+        for path, text in meaning.mistakes(charter, rules):
+            tell(path, text)
+    if found:
+        raise CharterError(name, tuple(sorted(set(found), key=lambda mistake: mistake.line)))
+    return charter, lines
+
+
+def _toml(data: bytes, name: str) -> dict[str, Any]:
+    try:
+        return tomllib.loads(data.decode("utf-8-sig").replace("\r\n", "\n"))
+    except UnicodeDecodeError as error:
+        line = data.count(b"\n", 0, error.start) + 1
+        raise CharterError(name, (Mistake(line, "the charter is not UTF-8; save it as UTF-8"),)) from error
+    except (tomllib.TOMLDecodeError, RecursionError) as error:
+        place = re.search(r" \(at line (\d+), column (\d+)\)", str(error))
+        words = re.sub(r" \(at .*\)$", "", str(error))
+        column = f" (column {place.group(2)})" if place else ""
+        line = int(place.group(1)) if place else data.count(b"\n") + 1
+        raise CharterError(name, (Mistake(line, f"this is not TOML: {words[:1].lower()}{words[1:]}{column}"),)) from error
+
+
+def _line(lines: dict[KeyPath, int], path: KeyPath) -> int:
+    """The line of *path*, or of the nearest table around it."""
+    return next(lines[path[:depth]] for depth in range(len(path), -1, -1) if path[:depth] in lines)
+
+
+def schema() -> dict[str, Any]:
+    """The JSON Schema (draft 2020-12) of a charter, for editors."""
+    import msgspec
+
+    found = msgspec.json.schema(Charter)
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "The charter of Lemmar, lemmar.toml", **found}
+
+
+def key_table() -> Iterator[tuple[str, str, str, str]]:
+    """Each key of the charter for its reference: its table, its name, its type in words, what it means."""
+    import msgspec
+
+    definitions = msgspec.json.schema(Charter)["$defs"]
+    for table, definition in definitions.items():
+        for key, facts in definition.get("properties", {}).items():
+            yield table, key, _type_words(facts), facts.get("description", "")
+
+
+def _type_words(facts: dict[str, Any]) -> str:
+    if "$ref" in facts:
+        return "table"
+    if "enum" in facts:
+        return " \\| ".join(f"`{value}`" for value in facts["enum"] if value is not None)
+    if "anyOf" in facts:
+        return " or ".join(dict.fromkeys(_type_words(choice) for choice in facts["anyOf"] if choice.get("type") != "null"))
+    kind = facts.get("type", "any")
+    words = {"string": "text", "array": "list", "object": "table", "boolean": "true or false", "number": "number", "integer": "number"}
+    return "date" if facts.get("format") == "date" else words.get(kind, kind)

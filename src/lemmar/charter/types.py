@@ -1,0 +1,222 @@
+"""The charter's types: what may stand in ``lemmar.toml``, and what each key means.
+
+The only list of the charter's keys. The reader, the JSON Schema and the reference page are all made from it, descriptions
+included. Keys in the file are written with hyphens.
+"""
+
+from __future__ import annotations
+
+import datetime
+from typing import Annotated, Literal
+
+from msgspec import Meta, Struct, field
+
+Text = Annotated[str, Meta(min_length=1)]
+Share = Annotated[float, Meta(ge=0, le=1)]
+Level = Literal["error", "warning", "note", "off"]
+Kind = Literal["web", "mobile", "desktop", "game", "service"]
+Platform = Literal["browser", "android", "lproj", "java", "dotnet", "posix"]
+Spelling = Literal["bcp47", "posix", "java", "android", "lproj", "dotnet", "name", "auto"]
+Lookup = Literal["exact", "primary", "truncate", "scripted", "inherit", "kin", "nearest", "java", "posix"]
+Layout = Literal["by-file", "locale-rooted", "locale-leaved", "columns", "records"]
+States = Literal["supported", "offered", "routed", "default", "chain", "source"]
+
+
+class _Table(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, rename="kebab"):
+    """A table of the charter."""
+
+
+class Head(_Table, frozen=True, kw_only=True):
+    """The charter itself."""
+
+    version: Annotated[Literal[1], Meta(description="The charter's form; 1.")]
+    source: Annotated[Text, Meta(description="The locale that messages are written in.")]
+    ignore: Annotated[tuple[Text, ...], Meta(description="Folders never looked at for clients that nobody has chartered.")] = ()
+
+
+class Roster(_Table, frozen=True, kw_only=True):
+    """The locales of the product."""
+
+    shipping: Annotated[tuple[Text, ...], Meta(description="Locales that must be complete in every client.")]
+    trial: Annotated[dict[Text, Share], Meta(description="Locales on trial, each with the share of messages it must reach.")] = {}
+    pseudo: Annotated[tuple[Text, ...], Meta(description="Test locales: may have catalogs, must be neither supported nor offered.")] = ()
+
+
+class Gate(_Table, frozen=True, kw_only=True):
+    """What holds a release."""
+
+    fail_on: Annotated[Literal["error", "warning", "note", "never"], Meta(description="The least severity that holds the release.")] = "error"
+    severity: Annotated[dict[Text, Level], Meta(description="Rules whose severity the team has changed, or that are off.")] = {}
+
+
+class Messages(_Table, frozen=True, kw_only=True):
+    """What is known of the product's texts."""
+
+    may_equal_source: Annotated[tuple[Text, ...], Meta(description="Texts that are the same in every language.")] = ()
+    may_equal_source_keys: Annotated[tuple[Text, ...], Meta(description="Keys whose texts may be the same as the source's; * matches.")] = ()
+    source_only_keys: Annotated[tuple[Text, ...], Meta(description="Keys that are not to be translated; * matches.")] = ()
+
+
+class OwnSyntax(_Table, frozen=True, kw_only=True):
+    """A message syntax of the team's own."""
+
+    placeholder: Annotated[Text, Meta(description="A regular expression with a group `name`.")]
+
+
+class OwnLocale(_Table, frozen=True, kw_only=True):
+    """What is to be known of a language that CLDR knows too little of."""
+
+    name: Annotated[Text, Meta(description="The language's own name.")]
+    script: Annotated[Text, Meta(description="Its script, as ISO 15924 has it.")]
+    plural: Annotated[tuple[Text, ...], Meta(description="Its plural categories.")] = ("other",)
+
+
+class Runtime(_Table, frozen=True, kw_only=True):
+    """How a client behaves when it runs; what is left out comes from its platform."""
+
+    lookup: Annotated[Lookup | None, Meta(description="How a request finds a supported locale.")] = None
+    grain: Annotated[
+        Literal["message", "catalog"] | None,
+        Meta(description="Whether each message falls along the chain, or one catalog is chosen for all."),
+    ] = None
+    on_miss: Annotated[Literal["key", "blank", "source", "error"] | None, Meta(description="What users see for a message that is not there.")] = None
+    on_empty: Annotated[
+        Literal["next", "blank"] | None, Meta(description="Whether an empty message falls through to the next catalog or is shown as it is.")
+    ] = None
+    supported: Annotated[Literal["claims", "files"] | None, Meta(description="Whether claims or the files themselves say what is supported.")] = None
+    chain: Annotated[
+        Literal["first", "last"] | None, Meta(description="Whether the chain claim's own entry stands before or after the lookup's steps.")
+    ] = None
+
+
+class Columns(_Table, frozen=True, kw_only=True):
+    """The headers of a sheet that are not locales; every other header must be one."""
+
+    key: Annotated[Text | None, Meta(description="The header of the keys; default: the first column.")] = None
+    description: Annotated[Text | None, Meta(description="The header of the descriptions.")] = None
+    limit: Annotated[Text | None, Meta(description="The header of the length limits.")] = None
+    ignore: Annotated[tuple[Text, ...], Meta(description="Headers of columns that hold no texts.")] = ()
+
+
+class Names(_Table, frozen=True, kw_only=True):
+    """A file that maps names to the numbers of messages."""
+
+    file: Annotated[Text, Meta(description="The file, from the client's root.")]
+    list: Annotated[Text | None, Meta(description="Where the list stands in it, an RFC 6901 pointer.")] = None
+    key: Annotated[Text | None, Meta(description="The field of the number.")] = None
+    name: Annotated[Text | None, Meta(description="The field of the name.")] = None
+
+
+class Fields(_Table, frozen=True, kw_only=True):
+    """The fields of a record."""
+
+    key: Annotated[Text, Meta(description="The field of the key.")]
+    text: Annotated[Text, Meta(description="The field of the text.")]
+    list: Annotated[str | None, Meta(description="Where the list stands, an RFC 6901 pointer.")] = None
+    locale: Annotated[Text | None, Meta(description="The field of the locale.")] = None
+
+
+class _Spelled(_Table, frozen=True, kw_only=True):
+    spelling: Annotated[Spelling | None, Meta(description="How locales are written here.")] = None
+    spelled: Annotated[dict[Text, Text], Meta(description="Own spellings: as written, and the locale that is meant.")] = {}
+
+
+class CatalogEntry(_Spelled, frozen=True, kw_only=True):
+    """Files that hold messages."""
+
+    files: Annotated[Text, Meta(description="The pattern of the files, from the client's root.")]
+    name: Annotated[Text | None, Meta(description="The name by which clients use a shared catalog.")] = None
+    format: Annotated[Text | None, Meta(description="The files' format; default: by their name.")] = None
+    layout: Annotated[Layout | None, Meta(description="How locales are laid out in the files; default: a file is one locale.")] = None
+    syntax: Annotated[Text | None, Meta(description="The syntax of the messages' placeholders.")] = None
+    columns: Annotated[Columns | None, Meta(description="The headers of a sheet that are no locales.")] = None
+    fields: Annotated[Fields | None, Meta(description="The fields of records.")] = None
+    names: Annotated[Text | Names | None, Meta(description="Where messages are numbered, the file that names the numbers.")] = None
+    encoding: Annotated[Text | None, Meta(description="The files' encoding.")] = None
+    plural: Annotated[Literal["suffix", "nested", "pipe", "none"] | None, Meta(description="How plural forms are written.")] = None
+    markup: Annotated[Literal["html", "none"] | None, Meta(description="Whether texts hold markup.")] = None
+    apostrophe: Annotated[Literal["doubled"] | None, Meta(description="Set where every apostrophe of an ICU text quotes.")] = None
+    source_text: Annotated[Literal["key"] | None, Meta(description="Set where the key is the source's text.")] = None
+    unmarked: Annotated[Text | None, Meta(description="The locale of files that name none; default: the source.")] = None
+    built: Annotated[bool, Meta(description="Whether the files are made by the build.")] = False
+    without: Annotated[dict[Text, Text], Meta(description="Locales that this catalog need not have, each with its reason.")] = {}
+    requires_own: Annotated[tuple[Text, ...], Meta(description="Keys that every locale must hold itself; * matches.")] = ()
+
+
+class ClaimEntry(_Spelled, frozen=True, kw_only=True):
+    """One place where a client states something about locales."""
+
+    states: Annotated[States, Meta(description="What the place states.")]
+    file: Annotated[Text | None, Meta(description="The file, from the client's root.")] = None
+    files: Annotated[Text | None, Meta(description="Selector: the locales of the files that match this pattern.")] = None
+    pointer: Annotated[str | None, Meta(description="Selector: an RFC 6901 pointer; * matches every member.")] = None
+    xpath: Annotated[Text | None, Meta(description="Selector: an XPath into XML.")] = None
+    symbol: Annotated[Text | None, Meta(description="Selector: a declaration in source code; Class.MEMBER reaches inside.")] = None
+    call: Annotated[Text | None, Meta(description="Selector: the arguments of every call of this function.")] = None
+    header: Annotated[bool, Meta(description="Selector: the locale columns of a sheet.")] = False
+    match: Annotated[Text | None, Meta(description="Selector: a regular expression with a group `locale`.")] = None
+    take: Annotated[Text | None, Meta(description="What of a list or map: keys, values, members, cases, field:NAME, item:N.")] = None
+    split: Annotated[Text | None, Meta(description="What separates locales within one text.")] = None
+    labels: Annotated[Text | None, Meta(description="The words shown beside each locale: field:NAME, value, text.")] = None
+    ordered: Annotated[bool, Meta(description="Whether lists must agree in order as well.")] = False
+    transitive: Annotated[bool, Meta(description="Whether a chain's links are followed from link to link.")] = False
+
+
+class ClientEntry(_Spelled, frozen=True, kw_only=True):
+    """One program of the product."""
+
+    name: Annotated[Text, Meta(description="Its name in every output.")]
+    kind: Annotated[Kind, Meta(description="What it is.")]
+    root: Annotated[Text, Meta(description="Its folder, from the monorepo's root.")]
+    platform: Annotated[Platform | None, Meta(description="The preset that fills in spelling and runtime.")] = None
+    without: Annotated[dict[Text, Text], Meta(description="Locales that this client need not carry, each with its reason.")] = {}
+    uses: Annotated[tuple[Text, ...], Meta(description="Shared catalogs that it carries.")] = ()
+    runtime: Runtime = field(default_factory=Runtime)
+    catalog: tuple[CatalogEntry, ...] = ()
+    claim: tuple[ClaimEntry, ...] = ()
+
+
+class WaiverEntry(_Table, frozen=True, kw_only=True):
+    """A finding that the team accepts for a while."""
+
+    rule: Annotated[Text, Meta(description="The rule.")]
+    until: Annotated[datetime.date, Meta(description="The last day on which it counts, UTC.")]
+    reason: Annotated[Text, Meta(description="Why the finding is accepted.")]
+    client: Annotated[Text | None, Meta(description="Only this client; * matches.")] = None
+    locale: Annotated[Text | None, Meta(description="Only this locale; * matches.")] = None
+    part: Annotated[Text | None, Meta(description="Only this part; * matches.")] = None
+    key: Annotated[Text | None, Meta(description="Only these keys; * matches.")] = None
+    file: Annotated[Text | None, Meta(description="Only this file; * matches.")] = None
+
+
+class Charter(_Table, frozen=True, kw_only=True):
+    """All that a team has agreed; the whole of ``lemmar.toml``."""
+
+    charter: Head
+    roster: Roster
+    client: tuple[ClientEntry, ...] = ()
+    catalog: tuple[CatalogEntry, ...] = ()
+    chains: Annotated[dict[Text, tuple[Text, ...]], Meta(description="Per locale the locales to fall back to, in order; `default` is the rest's.")] = {}
+    audience: Annotated[dict[Text, Text], Meta(description="Requests to try, each with the landing that the team wants, or `agree`.")] = {}
+    gate: Gate = field(default_factory=Gate)
+    messages: Messages = field(default_factory=Messages)
+    syntax: Annotated[dict[Text, OwnSyntax], Meta(description="Message syntaxes of the team's own.")] = {}
+    locale: Annotated[dict[Text, OwnLocale], Meta(description="Languages that CLDR knows too little of.")] = {}
+    waiver: tuple[WaiverEntry, ...] = ()
+
+    @property
+    def source(self) -> str:
+        """The source locale."""
+        return self.charter.source
+
+    @property
+    def locales(self) -> tuple[str, ...]:
+        """The roster: shipping, then trial locales."""
+        return (*self.roster.shipping, *self.roster.trial)
+
+    @property
+    def default(self) -> str:
+        """The default locale: the last link of the default chain, else the source."""
+        chain = self.chains.get("default")
+        return chain[-1] if chain else self.source
+

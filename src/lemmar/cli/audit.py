@@ -1,0 +1,88 @@
+"""``lemmar audit``: the gate."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+import click
+
+from lemmar.cli import options
+from lemmar.cli.exits import Exit
+
+if TYPE_CHECKING:
+    from lemmar.model import Verdict
+
+
+@click.command(short_help="Say whether the release may ship, and what holds it.")
+@options.charter
+@click.option("--rule", "only", metavar="NAME", multiple=True, help="Show only findings of this rule or family; the verdict stays.")
+@click.option("--client", "clients", metavar="NAME", multiple=True, help="Show only findings of this client; the verdict stays.")
+@click.option("--all", "everything", is_flag=True, help="Show every finding, not only the first of each rule.")
+@click.option("--schema", is_flag=True, help="Print the JSON Schema of --format json, and stop.")
+@options.today
+@options.output("text", "json")
+@options.loudness
+@click.pass_context
+def command(
+    ctx: click.Context,
+    charter_path: Path | None,
+    only: tuple[str, ...],
+    clients: tuple[str, ...],
+    everything: bool,
+    schema: bool,
+    today: str | None,
+    form: str,
+    target: Path | None,
+    quiet: bool,
+    verbose: bool,
+) -> int:
+    """Hold every client against the charter: may we ship?
+
+    Exits 0 when the release is clear, 1 when something holds it.
+    """
+    from lemmar.cli.writing import remark, write
+
+    if schema:
+        from lemmar.report.audit_json import shipped_schema
+
+        write(shipped_schema(), target)
+        return Exit.CLEAR
+    from lemmar.audit import audit, read_charter
+
+    read = read_charter(charter_path)
+    _check_names(only, clients, [client.name for client in read.charter.client])
+    if verbose:
+        remark(f"reading {len(read.charter.client)} clients of {read.root / read.file}")
+    verdict = audit(read, today)
+    if form == "json":
+        from lemmar.report.audit_json import write as as_json
+
+        write(as_json(verdict), target)
+    else:
+        from lemmar.cli.verdict import draw
+
+        write(draw(verdict, only, clients, everything, target), target)
+    if target is not None:
+        remark(f"{'hold' if verdict.hold else 'clear'}; the findings are in {target}", quiet)
+    return _code(verdict)
+
+
+def _code(verdict: Verdict) -> int:
+    if verdict.hold:
+        return Exit.HOLD
+    return Exit.CLEAR if verdict.complete else Exit.INCOMPLETE
+
+
+def _check_names(only: tuple[str, ...], clients: tuple[str, ...], known: list[str]) -> None:
+    from lemmar.charter.checking import nearest
+    from lemmar.errors import UsageError
+    from lemmar.rules import all_rules
+
+    for name in only:
+        families = {rule.partition(".")[0] for rule in all_rules()}
+        if name not in all_rules() and name not in families:
+            raise UsageError(f"there is no rule {name!r}{nearest(name, [*all_rules(), *families])}")
+    for name in clients:
+        if name not in known:
+            raise UsageError(f"there is no client {name!r}{nearest(name, known)}")

@@ -1,0 +1,34 @@
+"""``lemmar charter``: check it, print its schema."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import click
+
+from lemmar.cli import options
+from lemmar.cli.exits import Exit
+
+
+@click.command(short_help="Check the charter, or print its JSON Schema.")
+@options.charter
+@click.option("--schema", is_flag=True, help="Print the charter's JSON Schema, for editors, and stop.")
+@click.option("-o", "--output", "target", type=click.Path(path_type=Path, dir_okay=False), metavar="FILE", help="Write to FILE instead.")
+def command(charter_path: Path | None, schema: bool, target: Path | None) -> int:
+    """Check the charter and tell every mistake in it at once; no client's file is read."""
+    from lemmar.cli.writing import write
+
+    if schema:
+        from lemmar.charter.reading import schema as make_schema
+
+        write(json.dumps(make_schema(), ensure_ascii=False, indent=2) + "\n", target)
+        return Exit.CLEAR
+    from lemmar.audit import read_charter
+
+    read = read_charter(charter_path)
+    number = len(read.charter.client)
+    roster = read.charter.roster
+    trial = f", {len(roster.trial)} on trial" if roster.trial else ""
+    write(f"{read.file} is in order: {number} client{'s' * (number != 1)}, {len(roster.shipping)} shipping locales{trial}, source {read.charter.source}\n", target)
+    return Exit.CLEAR

@@ -1,0 +1,122 @@
+"""``lemmar client``: what is known of one client, and whence."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+import click
+
+from lemmar.cli import options
+from lemmar.cli.exits import Exit
+
+if TYPE_CHECKING:
+    from rich.console import RenderableType
+
+    from lemmar.model import Catalog, Claim, Client, World
+
+
+@click.command(short_help="Show what is known of one client, and whence.")
+@click.argument("name", required=False)
+@options.charter
+@options.output(*options.TABLES)
+def command(name: str | None, charter_path: Path | None, form: str, target: Path | None) -> int:
+    """Show each catalog, claim and runtime trait of the client NAME and whence it is known; without NAME, list the clients."""
+    from lemmar.audit import read_charter, survey_world
+    from lemmar.charter.checking import nearest
+    from lemmar.cli.writing import write
+    from lemmar.errors import UsageError
+    from lemmar.report.tables import FORMS, Table
+
+    world = survey_world(read_charter(charter_path))
+    if name is None:
+        table = Table("clients", ("client", "kind", "root", "supported", "catalogs", "messages"), [_line(client) for client in world.clients])
+    else:
+        client = next((client for client in world.clients if client.name == name), None)
+        if client is None:
+            raise UsageError(f"there is no client {name!r}{nearest(name, [client.name for client in world.clients])}")
+        table = Table("client", ("what", "name", "value", "whence"), list(_facts(client)))
+    if form != "text":
+        write(FORMS[form](table), target)
+        return Exit.CLEAR
+    from lemmar.cli.drawing import render
+
+    write(render(_listing(table) if name is None else _draw(client, world), target), target)
+    return Exit.CLEAR
+
+
+def _line(client: Client) -> tuple[Any, ...]:
+    messages = sum(len(source.keys) for source in client.sources.values())
+    return client.name, client.kind, client.root, " ".join(client.supported), len({catalog.file for catalog in client.catalogs}), messages
+
+
+def _listing(table: Any) -> list[RenderableType]:
+    from lemmar.cli.drawing import table as draw
+
+    sides = ("left", "left", "left", "left", "right", "right")
+    return [draw(list(zip(table.columns, sides, strict=True)), table.rows)]
+
+
+def _facts(client: Client) -> Iterable[tuple[Any, ...]]:
+    for name, trait in client.traits.items():
+        yield "trait", name, trait.value, trait.whence
+    for claim in client.claims:
+        for entry in claim.entries:
+            yield "claim", claim.states, entry.tag or entry.value.text, f"{claim.file}:{entry.value.line}:{entry.value.column}"
+        for defect in claim.defects:
+            yield "unread", claim.states, defect.detail, f"{claim.file}:{defect.line}:{defect.column}"
+    for catalog in client.catalogs:
+        yield "catalog", catalog.part, catalog.tag, catalog.file
+
+
+def _draw(client: Client, world: World) -> Iterable[RenderableType]:
+    from lemmar.cli.drawing import joined, table
+
+    yield joined((client.name, "strong"), f"  {client.kind}, in {client.root}")
+    yield ""
+    yield table([("runtime", "left"), ("", "left"), ("whence", "left")], [(name, trait.value, trait.whence) for name, trait in client.traits.items()])
+    yield ""
+    yield from _claims(client)
+    yield table([("catalog", "left"), ("locales", "left"), ("files", "right"), ("messages", "right"), ("read as", "left")], _catalogs(client))
+    yield ""
+    supported = " ".join(client.supported) or "nothing"
+    whence = {"claims": "by its claims", "files": "by its files", "nothing": "guessed from its files: no claim says so"}[client.declared_by]
+    yield f"supports {supported} ({whence}); its default is {client.default}"
+    exempt = [tag for tag in world.charter.locales if tag not in client.needs]
+    if exempt:
+        yield f"goes without {' '.join(exempt)}, as the charter says"
+
+
+def _claims(client: Client) -> Iterable[RenderableType]:
+    from lemmar.cli.drawing import plain, table
+
+    rows = [(claim.states, f"{claim.file}:{_first_line(claim)}", claim.selector, _spelt(claim)) for claim in client.claims]
+    if rows:
+        yield table([("claim", "left"), ("place", "left"), ("selector", "left"), ("locales, as written", "left")], rows)
+        for claim in client.claims:
+            for defect in claim.defects:
+                yield plain(f"not read: {claim.file}:{defect.line}:{defect.column} {defect.detail}", "error")
+        yield ""
+
+
+def _first_line(claim: Claim) -> int:
+    return claim.entries[0].value.line if claim.entries else 1
+
+
+def _spelt(claim: Claim) -> str:
+    """The locales; where one is written in another way, how: ``de-AT (de_AT)``."""
+    found = []
+    for entry in claim.entries:
+        written = entry.value.text
+        found.append(f"{entry.tag} ({written})" if entry.tag and entry.tag != written else written if entry.tag else f"?{written}")
+    return " ".join(found) or "–"
+
+
+def _catalogs(client: Client) -> Iterable[tuple[Any, ...]]:
+    for pattern in client.patterns:
+        held: list[Catalog] = [catalog for catalog in client.catalogs if catalog.order == pattern.number]
+        locales = list(dict.fromkeys(catalog.tag for catalog in held))
+        messages = sum(len(source.keys) for source in client.sources.values() if any(catalog.order == pattern.number for catalog in source.catalogs))
+        reading = f"{pattern.format or 'by name'}, {pattern.layout}, {pattern.syntax}, {pattern.spelling}"
+        yield pattern.files, " ".join(locales), pattern.matches, messages, reading

@@ -1,0 +1,95 @@
+"""``lemmar grid``: clients × locales, and who would see what."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+import click
+
+from lemmar.cli import options
+from lemmar.cli.exits import Exit
+
+if TYPE_CHECKING:
+    from rich.console import RenderableType
+
+    from lemmar.model import Answer, World
+
+
+@click.command(short_help="Show clients × locales: the share of texts that users read in their language.")
+@options.charter
+@options.output(*options.TABLES)
+def command(charter_path: Path | None, form: str, target: Path | None) -> int:
+    """Show for each client and locale which share of the texts users read in their own language, and what answers the rest."""
+    from lemmar.audit import read_charter, survey_world
+    from lemmar.cli.writing import write
+    from lemmar.model import ORIGINS
+    from lemmar.report.tables import FORMS, Table
+
+    world = survey_world(read_charter(charter_path))
+    if form == "text":
+        from lemmar.cli.drawing import render
+
+        write(render(_draw(world), target), target)
+        return Exit.CLEAR
+    rows = [
+        (client.name, locale, effect.answer.messages, *effect.answer)
+        for client in world.clients
+        for locale in world.charter.locales
+        if (effect := client.effects.get(locale)) is not None
+    ]
+    write(FORMS[form](Table("grid", ("client", "locale", "messages", *ORIGINS), rows)), target)
+    return Exit.CLEAR
+
+
+_LETTERS = (("foreign", "f"), ("key", "k"), ("blank", "b"), ("error", "e"))
+
+
+def share(answer: Answer) -> str:
+    """The complete share in whole percent, never rounded up to 100 nor down to 0, and the letters of what answers the rest."""
+    if not answer.messages:
+        return "no texts"
+    percent = 100 * answer.complete // answer.messages
+    if answer.complete and not percent:
+        percent = 1
+    rest = [f"{getattr(answer, name):,}{letter}" for name, letter in _LETTERS if getattr(answer, name)]
+    inherited = f" ({answer.inherited:,}i)" if answer.inherited and not rest else ""
+    return " ".join([f"{percent} %", *rest]) + inherited
+
+
+def _draw(world: World) -> list[RenderableType]:
+    from lemmar.cli.drawing import plain, table, width
+
+    clients = world.clients
+    widest = [max([len(client.name), *(len(share(effect.answer)) for effect in client.effects.values())]) + 2 for client in clients]
+    first = max(len(tag) for tag in world.charter.locales) + 8
+    blocks: list[list[int]] = [[]]
+    room = width() - first
+    for index, need in enumerate(widest):
+        if blocks[-1] and sum(widest[at] for at in blocks[-1]) + need > room:
+            blocks.append([])
+        blocks[-1].append(index)
+    parts: list[RenderableType] = []
+    for block in blocks:
+        rows = [[_locale(world, tag), *[_cell(world, index, tag) for index in block]] for tag in world.charter.locales]
+        parts += [table([("locale", "left"), *[(clients[index].name, "right") for index in block]], rows), ""]
+    parts.append(plain("% of the texts are read in the reader's own language; of the rest, f: another language, k: a raw key,", "faint"))
+    parts.append(plain("b: nothing, e: an error. i: inherited from a parent locale. –: not supported. (trial): may be partial.", "faint"))
+    return parts
+
+
+def _locale(world: World, tag: str) -> str:
+    return f"{tag} (trial)" if tag in world.charter.roster.trial else tag
+
+
+def _cell(world: World, index: int, tag: str) -> RenderableType:
+    from lemmar.cli.drawing import plain
+
+    client = world.clients[index]
+    effect = client.effects.get(tag)  # type: ignore[call-overload]
+    if effect is None:
+        return plain("–", "error" if tag in client.needs else "faint")
+    answer = effect.answer
+    enough = world.charter.roster.trial.get(tag, 1.0)
+    low = answer.complete < enough * answer.messages - 1e-9
+    return plain(share(answer), "error" if low else "warning" if answer.complete < answer.messages else "")

@@ -1,0 +1,42 @@
+"""The options that commands share."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any, TypeVar
+
+import click
+
+_F = TypeVar("_F", bound=Callable[..., Any])
+TABLES = ("text", "json", "csv", "markdown")
+
+
+def charter(command: _F) -> _F:
+    """``--charter PATH``."""
+    return click.option(
+        "--charter", "charter_path", type=click.Path(path_type=Path, dir_okay=False), metavar="PATH",
+        help="The charter. Default: lemmar.toml here or in the nearest folder above.",
+    )(command)  # fmt: skip
+
+
+def today(command: _F) -> _F:
+    """``--today DATE``."""
+    return click.option("--today", metavar="DATE", help="Take this as today's date, for waivers. Default: the day in UTC.")(command)
+
+
+def output(*forms: str) -> Callable[[_F], _F]:
+    """``--format`` with these *forms*, the first being the default, and ``--output FILE``."""
+
+    def add(command: _F) -> _F:
+        form = click.option("--format", "form", type=click.Choice(forms), default=forms[0], show_default=True, help="The form of the output.")
+        file = click.option("-o", "--output", "target", type=click.Path(path_type=Path, dir_okay=False), metavar="FILE", help="Write to FILE instead.")
+        return form(file(command))
+
+    return add
+
+
+def loudness(command: _F) -> _F:
+    """``-q`` and ``-v``."""
+    quiet = click.option("-q", "--quiet", is_flag=True, help="Only the result, no remarks.")
+    return quiet(click.option("-v", "--verbose", is_flag=True, help="Say on standard error what is being done.")(command))

@@ -1,0 +1,182 @@
+"""``lemmar read``: what Lemmar makes of any one catalog file."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from pathlib import Path
+from typing import TYPE_CHECKING, Any, NamedTuple
+
+import click
+
+from lemmar.cli import options
+from lemmar.cli.exits import Exit
+
+if TYPE_CHECKING:
+    from rich.console import RenderableType
+
+    from lemmar.model import Defect
+
+_COLUMNS = ("file", "locale", "part", "key", "context", "text", "forms", "line", "column", "comment", "limit", "state")
+
+
+class Seen(NamedTuple):
+    """What was made of a file: its name as given, its format (None: not known), rows as in `_COLUMNS`, and its defects."""
+
+    file: str
+    format: str | None
+    rows: list[dict[str, Any]]
+    defects: tuple[Defect, ...]
+
+
+@click.command(short_help="Show what Lemmar makes of any catalog file.")
+@click.argument("files", nargs=-1, required=True, metavar="FILE...")
+@click.option("--as", "forced", metavar="FORMAT", help="Read the files in this format, whatever their names.")
+@click.option("--locale", "locales", multiple=True, metavar="TAG", help="Of files with several locales, only this one.")
+@click.option("--key", "pattern", metavar="GLOB", help="Only keys that match.")
+@options.output("text", "jsonl", "json", "csv", "markdown")
+def command(files: tuple[str, ...], forced: str | None, locales: tuple[str, ...], pattern: str | None, form: str, target: Path | None) -> int:
+    """Show the entries and defects of each FILE, as a client's runtime would get them. No charter is needed.
+
+    Exits 0 when every file is whole, 1 when one has a defect.
+    """
+    from lemmar import formats
+    from lemmar.charter.checking import nearest
+    from lemmar.cli.writing import write
+    from lemmar.errors import UsageError
+
+    if forced is not None and forced not in formats.names():
+        raise UsageError(f"there is no format {forced!r}{nearest(forced, formats.names())}")
+    seen = [_read(file, forced, set(locales), pattern) for file in files]
+    write(_written(seen, form, target), target)
+    return Exit.HOLD if any(found.defects for found in seen) else Exit.CLEAR
+
+
+def _read(file: str, forced: str | None, locales: set[str], pattern: str | None) -> Seen:
+    import errno
+    import os
+
+    from lemmar import formats
+    from lemmar.model import Defect, ReadOptions
+    from lemmar.trees.folder import FolderTree
+
+    path = Path(file)
+    try:
+        if path.is_dir():
+            raise IsADirectoryError(errno.EISDIR, os.strerror(errno.EISDIR))
+        _, data = FolderTree(path.parent).read(path.name)  # type: ignore[arg-type]
+    except OSError as error:
+        return Seen(file, forced, [], (Defect("unreadable", 1, 1, f"the file cannot be read: {error.strerror or error}", "file"),))
+    reader = formats.load(forced) if forced else formats.guess(file, data)
+    if reader is None:
+        looks = formats.likely(data)
+        hint = f"its contents look like {' or '.join(looks)}" if looks else "its contents look like none that is known"
+        words = f"the format cannot be told from the name; {hint}; name one with --as ({', '.join(formats.names())})"
+        return Seen(file, None, [], (Defect("unreadable", 1, 1, words, "file"),))
+    layout = "columns" if "columns" in reader.layouts else "by-file"
+    reading = reader.read(data, ReadOptions(layout=layout, suffix=path.suffix.lower()))
+    sites = reader.locate(data, ReadOptions(layout=layout, suffix=path.suffix.lower()), [(column.label, key) for column in reading.columns for key in column.keys])
+    rows = [row for column in reading.columns if not locales or column.label in locales for row in _rows(file, column, sites, pattern)]
+    return Seen(file, reader.name, rows, reading.defects)
+
+
+def _rows(file: str, column: Any, sites: Any, pattern: str | None) -> Iterator[dict[str, Any]]:
+    import fnmatch
+
+    rare = column.rare
+    locale = column.label or (_guessed(file) if column.label is None else None)
+    for index, key in enumerate(column.keys):
+        if pattern is not None and not fnmatch.fnmatchcase(key, pattern):
+            continue
+        site = sites.get((column.label, key))
+        forms = rare.get("forms", {}).get(index)
+        yield {
+            "file": file,
+            "locale": locale,
+            "part": column.part,
+            "key": key,
+            "context": rare.get("context", {}).get(index),
+            "text": None if forms else column.texts[index],
+            "forms": forms,
+            "line": site.line if site else 1,
+            "column": site.column if site else 1,
+            "comment": rare.get("comment", {}).get(index),
+            "limit": rare.get("limit", {}).get(index),
+            "state": "untranslated" if column.texts[index] is None else "fixed" if rare.get("fixed", {}).get(index) else None,
+        }
+
+
+def _guessed(file: str) -> str | None:
+    """The locale that the file's name or folder suggests: a guess, with which nothing is compared."""
+    from lemmar.tags import looks_like_locale, read_spelling
+
+    path = Path(file)
+    folder = path.parent.name
+    words = [path.stem, path.stem.rpartition(".")[2], path.stem.partition("_")[2], folder.removesuffix(".lproj")]
+    words += [folder.partition("-")[2]] if folder.startswith("values-") else []
+    for word in words:
+        if word and looks_like_locale(word):
+            tag = read_spelling(word, "auto") or read_spelling(word, "android")
+            if tag is not None:
+                return str(tag)
+    return None
+
+
+def _written(seen: list[Seen], form: str, target: Path | None) -> str:
+    import json
+
+    from lemmar.report.tables import FORMS, Table
+
+    if form == "text":
+        from lemmar.cli.drawing import render
+
+        return render([part for found in seen for part in _draw(found)], target)
+    if form == "jsonl":
+        lines = [record for found in seen for record in (*_defects(found), *found.rows)]
+        return "".join(json.dumps(_sound(line), ensure_ascii=False) + "\n" for line in lines)
+    columns = (*_COLUMNS, "defect", "message")
+    records = [record for found in seen for record in (*_defects(found), *found.rows)]
+    rows = [tuple(record.get(name) for name in columns) for record in map(_sound, records)]
+    if form != "json":
+        rows = [tuple(json.dumps(cell, ensure_ascii=False) if isinstance(cell, dict) else cell for cell in row) for row in rows]
+    return FORMS[form](Table("read", columns, rows))
+
+
+def _sound(record: dict[str, Any]) -> dict[str, Any]:
+    """The record with what is no UTF-8 shown: bytes of a file's name as ``\\xNN``, a lone surrogate as ``?``."""
+    from lemmar.text import visible
+
+    name = visible(record["file"]) if not record["file"].isprintable() else record["file"]
+    texts = {key: value.encode("utf-8", "replace").decode("utf-8") if isinstance(value, str) else value for key, value in record.items()}
+    return {**texts, "file": name}
+
+
+def _defects(found: Seen) -> Iterator[dict[str, Any]]:
+    for defect in found.defects:
+        yield {"file": found.file, "defect": defect.kind, "message": defect.detail, "line": defect.line, "column": defect.column}
+
+
+def _draw(found: Seen) -> Iterable[RenderableType]:
+    from lemmar.cli.drawing import indented, joined, table
+
+    number = len(found.rows)
+    yield joined((found.file, "strong"), f"  {found.format or 'no known format'}, {number:,} entr{'y' if number == 1 else 'ies'}")
+    for defect in found.defects:
+        yield indented(joined((defect.kind, "error"), f"  {found.file}:{defect.line}:{defect.column}  {defect.detail}"), 2)
+    if found.rows:
+        several = len({row["locale"] for row in found.rows}) > 1
+        columns = [("place", "right"), *([("locale", "left")] if several else []), ("key", "left"), ("text", "left"), ("comment", "left")]
+        yield table(columns, [_cells(row, several) for row in found.rows])
+    yield ""
+
+
+def _cells(row: dict[str, Any], several: bool) -> list[Any]:
+    from lemmar.cli.drawing import plain
+
+    if row["forms"]:
+        text: Any = plain(" | ".join(f"{name}: {form}" for name, form in row["forms"].items()))
+    elif row["text"] is None:
+        text = plain("(no text yet)", "faint")
+    else:
+        text = plain(row["text"]) if row["text"] else plain("(empty)", "faint")
+    notes = [note for note in (row["comment"], f"at most {row['limit']}" if row["limit"] else None, row["state"]) if note]
+    return [f"{row['line']}:{row['column']}", *([row["locale"]] if several else []), row["key"], text, "; ".join(notes)]

@@ -1,0 +1,45 @@
+"""``lemmar rules``: every rule, and the manual of one."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import click
+
+from lemmar.cli import options
+from lemmar.cli.exits import Exit
+
+
+@click.command(short_help="List the rules, or explain one.")
+@click.argument("name", required=False)
+@options.output(*options.TABLES)
+def command(name: str | None, form: str, target: Path | None) -> int:
+    """List every rule with its severity; with NAME, explain that rule, or list those of a family."""
+    from lemmar.charter.checking import nearest
+    from lemmar.cli.drawing import joined, plain, render, table
+    from lemmar.cli.writing import write
+    from lemmar.errors import UsageError
+    from lemmar.report.tables import FORMS, Table
+    from lemmar.rules import all_rules
+
+    known = all_rules()
+    wanted = [rule for rule in known.values() if name in (None, rule.name, rule.name.partition(".")[0])]
+    if not wanted:
+        raise UsageError(f"there is no rule {name!r}{nearest(name or '', known)}")
+    if form != "text":
+        rows = [(rule.name, rule.severity, rule.summary, rule.manual) for rule in wanted]
+        write(FORMS[form](Table("rules", ("rule", "severity", "summary", "manual"), rows)), target)
+    elif name in known:
+        rule = known[name]
+        parts = [joined((rule.name, "strong"), "  ", (rule.severity, rule.severity)), plain(rule.summary), "", *_paragraphs(rule.manual)]
+        if rule.hides:
+            parts.append(plain("hides " + ", ".join(dict.fromkeys(other for hides in rule.hides for other in hides.rules)), "faint"))
+        write(render(parts, target), target)
+    else:
+        rows = [(rule.name, plain(rule.severity, rule.severity), rule.summary) for rule in wanted]
+        write(render([table([("rule", "left"), ("severity", "left"), ("what it reports", "left")], rows)], target), target)
+    return Exit.CLEAR
+
+
+def _paragraphs(manual: str) -> list[str]:
+    return [part for paragraph in manual.split("\n\n") for part in (" ".join(paragraph.split()), "")]

@@ -1,0 +1,49 @@
+"""Writes a command's result: to standard output, or to a file at one stroke."""
+
+from __future__ import annotations
+
+import os
+import sys
+import tempfile
+from pathlib import Path
+
+from lemmar.errors import TreeError
+
+
+def write(text: str, target: Path | None) -> None:
+    """Writes *text* to *target*, whole or not at all, else to standard output; a reader that has gone is no error."""
+    if target is not None:
+        write_file(text, target)
+        return
+    try:
+        sys.stdout.write(text)
+        sys.stdout.flush()
+    except BrokenPipeError:
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+
+
+def write_file(text: str, target: Path) -> None:
+    """Writes *text* to a new file beside *target* and puts it in its place. Raises `TreeError`."""
+    temporary = None
+    try:
+        with tempfile.NamedTemporaryFile("w", encoding="utf-8", newline="\n", dir=target.parent, prefix=f".{target.name}.", delete=False, errors="backslashreplace") as stream:
+            temporary = stream.name
+            stream.write(text)
+        os.chmod(temporary, 0o666 & ~_umask())
+        os.replace(temporary, target)
+    except OSError as error:
+        if temporary is not None:
+            Path(temporary).unlink(missing_ok=True)
+        raise TreeError(f"{target} cannot be written: {error.strerror or error}; choose another --output") from error
+
+
+def _umask() -> int:
+    mask = os.umask(0)
+    os.umask(mask)
+    return mask
+
+
+def remark(text: str, quiet: bool = False) -> None:
+    """A line on standard error that is no part of the result."""
+    if not quiet:
+        print(text, file=sys.stderr)

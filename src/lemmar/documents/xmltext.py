@@ -1,0 +1,173 @@
+"""XML that comes from outside: parsed without fetching anything, and again, tolerantly, with places.
+
+`parse` gives lxml's tree: internal entities only, unnested, 64 KiB of them in total; no external entity, DTD or network.
+`tags` goes over the text itself, damaged or not, and tells where each tag and attribute stands.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, NamedTuple
+from xml.parsers import expat
+
+if TYPE_CHECKING:
+    from lxml import etree
+
+#: How many characters the entities of one document may add to it.
+MAX_ENTITY_TEXT = 64 * 1024
+
+
+class XmlFault(NamedTuple):
+    """What is wrong, at a 1-based line and column. With *fatal* nothing of the document could be read."""
+
+    line: int
+    column: int
+    text: str
+    fatal: bool
+
+
+def parse(data: bytes) -> tuple[etree._Element | None, tuple[XmlFault, ...]]:
+    """The document's root, as far as it can be read, and its faults."""
+    from lxml import etree
+
+    refused = _entities_refused(data)
+    if refused:
+        return None, (refused,)
+    options = {"resolve_entities": "internal", "no_network": True, "load_dtd": False, "remove_pis": True}
+    try:
+        return etree.fromstring(data, etree.XMLParser(**options)), ()  # type: ignore[arg-type]
+    except (etree.XMLSyntaxError, ValueError, LookupError) as error:
+        line, column = getattr(error, "position", (1, 1))
+        fault = XmlFault(max(line or 1, 1), max(column or 1, 1), _plain(str(error)), fatal=False)
+    try:
+        root = etree.fromstring(data, etree.XMLParser(recover=True, **options))  # type: ignore[arg-type]
+    except (etree.XMLSyntaxError, ValueError, LookupError):
+        root = None
+    return root, (fault._replace(fatal=root is None),)
+
+
+def _plain(message: str) -> str:
+    """The parser's message without the place that it ends in."""
+    return re.sub(r", line \d+, column \d+.*", "", message, flags=re.DOTALL).strip() or "the document is empty"
+
+
+def _entities_refused(data: bytes) -> XmlFault | None:
+    """Why the document's entities are not expanded; None where they are harmless or there are none."""
+    if b"<!ENTITY" not in data and not data.startswith((b"\xff\xfe", b"\xfe\xff")) and 0 not in data[:64]:
+        return None
+    found: list[XmlFault] = []
+    budget = MAX_ENTITY_TEXT
+    sizes: dict[str, int] = {}
+    parser = expat.ParserCreate()
+
+    def declared(name: str, _parameter: int, value: str | None, *_where: str | None) -> None:
+        if value is not None and re.search(r"&(?!#|lt;|gt;|amp;|quot;|apos;)", value):
+            found.append(XmlFault(parser.CurrentLineNumber, parser.CurrentColumnNumber + 1, f"the entity {name!r} holds another entity", fatal=True))
+        sizes[name] = len(value or "")
+
+    parser.EntityDeclHandler = declared
+    parser.SetParamEntityParsing(expat.XML_PARAM_ENTITY_PARSING_NEVER)
+    parser.DefaultHandler = lambda _text: None  # references are not expanded here
+    try:
+        parser.Parse(data, True)
+    except expat.ExpatError:
+        pass  # the real parser tells what is wrong
+    if found or not sizes:
+        return found[0] if found else None
+    text = data if not (data.startswith((b"\xff\xfe", b"\xfe\xff")) or 0 in data[:64]) else data.replace(b"\0", b"")
+    for match in re.finditer(rb"&([A-Za-z_:][\w.:-]*);", text):
+        budget -= sizes.get(match.group(1).decode("utf-8", "replace"), 0)
+        if budget < 0:
+            line = text.count(b"\n", 0, match.start()) + 1
+            return XmlFault(line, 1, f"its entities add more than {MAX_ENTITY_TEXT // 1024} KiB of text", fatal=True)
+    return None
+
+
+@dataclass(slots=True)
+class TagToken:
+    """A tag in the text: *name* as written; *closing* and *empty* (``<a/>``); attributes with the span of their values."""
+
+    name: str
+    start: int
+    end: int
+    closing: bool
+    empty: bool
+    attributes: dict[str, tuple[str, int, int]]
+
+
+# An attribute's value holds no "<" (XML 1.0 section 2.3), so that no attempt runs past the next tag: linear, whatever comes.
+_TAG = re.compile(
+    r"<!--.*?(?:-->|\Z)|<!\[CDATA\[.*?(?:\]\]>|\Z)|<\?.*?(?:\?>|\Z)"
+    r"|<(?P<closing>/)?(?P<name>[^\s<>/='\"!?]++)(?P<attributes>(?:[^<>'\"]|\"[^\"<]*+\"|'[^'<]*+')*+)>",
+    re.DOTALL,
+)
+_DOCTYPE = re.compile(r"[^<]*+(?:<\?.*?\?>[^<]*+|<!--.*?-->[^<]*+)*+<!DOCTYPE[^\[>]*+(?:\[(?:[^\]\"']|\"[^\"]*+\"|'[^']*+')*+\]\s*+)?+>", re.DOTALL)
+_ATTRIBUTE = re.compile(r"([^\s=<>'\"/]++)\s*=\s*(?:\"([^\"]*)\"|'([^']*)')")
+_REFERENCE = re.compile(r"&(?:#([0-9]{1,7})|#x([0-9a-fA-F]{1,6})|(lt|gt|amp|quot|apos));")
+_NAMED = {"lt": "<", "gt": ">", "amp": "&", "quot": '"', "apos": "'"}
+
+
+def tags(text: str) -> Iterator[TagToken]:
+    """The tags of *text* in order; comments, CDATA sections, instructions and the document type are passed over."""
+    head = _DOCTYPE.match(text)
+    for match in _TAG.finditer(text, head.end() if head else 0):
+        name = match.group("name")
+        if name is None:
+            continue
+        inner, base = match.group("attributes"), match.start("attributes")
+        attributes = {}
+        for found in _ATTRIBUTE.finditer(inner):
+            group = 2 if found.group(2) is not None else 3
+            attributes[found.group(1)] = (unescape(found.group(group)), base + found.start(group), base + found.end(group))
+        yield TagToken(name, match.start(), match.end(), bool(match.group("closing")), inner.rstrip().endswith("/"), attributes)
+
+
+def unescape(text: str) -> str:
+    """*text* with character references and XML's own five entities replaced."""
+
+    def replace(match: re.Match[str]) -> str:
+        decimal, hexadecimal, name = match.groups()
+        if name:
+            return _NAMED[name]
+        code = int(decimal) if decimal else int(hexadecimal, 16)
+        return chr(code) if 0 < code < 0x110000 else match.group()
+
+    return _REFERENCE.sub(replace, text) if "&" in text else text
+
+
+def local_name(name: str) -> str:
+    """A qualified name without its prefix."""
+    return name.rpartition(":")[2]
+
+
+@dataclass(slots=True)
+class Element:
+    """An element's tags in the text: *open* and, where it has one of its own, *close*; and its depth, the root's being 0."""
+
+    open: TagToken
+    close: TagToken | None
+    depth: int
+
+    @property
+    def end(self) -> int:
+        """Where the element ends."""
+        return (self.close or self.open).end
+
+
+def elements(text: str) -> list[Element]:
+    """The elements of *text* in the order of their opening tags, as in lxml's tree of the same document."""
+    found: list[Element] = []
+    stack: list[Element] = []
+    for tag in tags(text):
+        if not tag.closing:
+            element = Element(tag, None, len(stack))
+            found.append(element)
+            if not tag.empty:
+                stack.append(element)
+        elif any(element.open.name == tag.name for element in reversed(stack)):
+            while (element := stack.pop()).open.name != tag.name:
+                pass
+            element.close = tag
+    return found

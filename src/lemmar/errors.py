@@ -1,0 +1,42 @@
+"""The errors that end a run. What is wrong in a client's files is never one of these: it is a finding.
+
+LemmarError
+├── CharterError   the charter cannot be used; carries every mistake found in it
+├── TreeError      a file, folder or revision that the command was given cannot be read
+└── UsageError     what was asked does not go together
+"""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+
+class Mistake(NamedTuple):
+    """One mistake in a charter. *line* is 1-based, 0 where it concerns the file as a whole."""
+
+    line: int
+    text: str
+
+
+class LemmarError(Exception):
+    """One plain sentence that says what is wrong and what to do next."""
+
+
+class CharterError(LemmarError):
+    """A charter that cannot be used, with all its mistakes in the order of their lines."""
+
+    def __init__(self, file: str, mistakes: tuple[Mistake, ...]) -> None:
+        super().__init__(file, mistakes)
+        self.file = file
+        self.mistakes = mistakes
+
+    def __str__(self) -> str:
+        return "\n".join(f"{self.file}:{m.line}: {m.text}" if m.line else f"{self.file}: {m.text}" for m in self.mistakes)
+
+
+class TreeError(LemmarError):
+    """A file or folder that the command was given cannot be read."""
+
+
+class UsageError(LemmarError):
+    """What was asked does not go together."""

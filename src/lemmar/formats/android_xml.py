@@ -1,0 +1,148 @@
+"""Android string resources: ``<string>``, ``<plurals>`` and ``<string-array>`` under ``<resources>``.
+
+Source: the platform's documentation of string resources: quoting and white space, ``\\n``, ``\\'``, ``\\u0041``, styling
+markup, ``translatable``, ``xliff:g``, ``tools:locale``. Resources that are no texts (colours, sizes) are left out, and so
+are the tags of ``xliff:g``, whose content is text. A reference such as ``@string/other`` is read as it is written.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from typing import TYPE_CHECKING
+
+from lemmar.documents.xmltext import Element, elements, local_name, parse
+from lemmar.formats.building import Entries, add_forms, in_order, repeated, xml_defects, xml_sites
+from lemmar.model import Defect, Format, Reading, ReadOptions, Site
+from lemmar.text import Lines, decode
+
+if TYPE_CHECKING:
+    from lxml import etree
+
+_KINDS = ("string", "plurals", "string-array")
+_TOOLS_LOCALE = "{http://schemas.android.com/tools}locale"
+_SPECIAL = re.compile(r"[\\\"\n\t\r]|  |^ | $")
+_PIECE = re.compile(r"\\(?:u([0-9a-fA-F]{4})|(.)|$)|(\")|([ \n\t\r]+)", re.DOTALL)
+_SHORT = {"n": "\n", "t": "\t"}
+
+
+def resource_text(raw: str) -> str:
+    """The text that a program gets of what stands between the tags: white space folded outside quotes, escapes resolved."""
+    if not _SPECIAL.search(raw):
+        return raw
+    out: list[str] = []
+    quoted = False
+    position = 0
+    for piece in _PIECE.finditer(raw):
+        out.append(raw[position : piece.start()])
+        position = piece.end()
+        code, short, quote, space = piece.groups()
+        if code:
+            out.append(chr(int(code, 16)))
+        elif short:
+            out.append(_SHORT.get(short, short))
+        elif quote:
+            quoted = not quoted
+        elif space:
+            edge = piece.start() == 0 or piece.end() == len(raw)
+            out.append(space if quoted else "" if edge else " ")
+    out.append(raw[position:])
+    return "".join(out)
+
+
+def read(data: bytes, options: ReadOptions) -> Reading:
+    """The entries of *data* in file order, a repeated name once with its last text, and every defect."""
+    root, faults = parse(data)
+    defects = xml_defects(data, root, faults)
+    if root is None:
+        return Reading((), tuple(defects))
+    if not isinstance(root.tag, str) or local_name(root.tag) != "resources":
+        defects.append(Defect("unreadable", 1, 1, f"expected <resources>, found <{root.tag!s}>", "file"))
+        return Reading((), tuple(defects))
+    entries = Entries()
+    again: list[tuple[str, bool]] = []
+    comment = None
+    for element in root:
+        tag = element.tag
+        if not isinstance(tag, str):
+            comment = (element.text or "").strip()
+            continue
+        if tag in _KINDS and (name := _name(element)):
+            before = _form(entries, name) if name in entries.index else None
+            index = _add(entries, element, name)
+            if before is not None:
+                again.append((name, before == _form(entries, name)))
+            entries.note("comment", index, comment)
+            entries.note("fixed", index, element.get("translatable") == "false")
+        comment = None
+    if again:
+        defects += _repeats(data, options, again)
+    return Reading((entries.column(mark=root.get(_TOOLS_LOCALE)),), in_order(defects), "utf-8")
+
+
+def _name(element: etree._Element) -> str:
+    """An entry's key: its name, and in brackets the product line that it is for, if it names one."""
+    name, product = element.get("name", ""), element.get("product")
+    return f"{name}[{product}]" if name and product and product != "default" else name
+
+
+def _form(entries: Entries, name: str) -> object:
+    index = entries.index[name]
+    return entries.rare.get("forms", {}).get(index, entries.texts[index])
+
+
+def _add(entries: Entries, element: etree._Element, name: str) -> int:
+    if element.tag == "string":
+        raw = _inner(element) if len(element) else element.text or ""
+        return entries.add(name, resource_text(raw))
+    items = [item for item in element if item.tag == "item"]
+    names = [item.get("quantity", "") if element.tag == "plurals" else str(number) for number, item in enumerate(items)]
+    return add_forms(entries, name, {form: resource_text(_inner(item)) for form, item in zip(names, items, strict=True)})
+
+
+def _inner(element: etree._Element) -> str:
+    """The markup inside *element*, the tags of ``xliff:g`` left out and character references resolved."""
+    parts = [element.text or ""]
+    for child in element:
+        if isinstance(child.tag, str):
+            prefix, _, name = child.tag.rpartition("}")
+            if prefix.startswith("{urn:oasis:names:tc:xliff"):
+                parts.append(_inner(child))
+            else:
+                attributes = "".join(f' {key!s}="{value!s}"' for key, value in child.attrib.items())
+                parts.append(f"<{name}{attributes}>{_inner(child)}</{name}>")
+        parts.append(child.tail or "")
+    return "".join(parts)
+
+
+def _repeats(data: bytes, options: ReadOptions, again: list[tuple[str, bool]]) -> list[Defect]:
+    lines = Lines(decode(data, options.encoding).text)
+    seen: dict[str, list[tuple[int, int]]] = {}
+    for name, element in _named(decode(data, options.encoding).text):
+        seen.setdefault(name, []).append(lines.place(element.open.attributes["name"][1]))
+    found = []
+    for name, same in again:
+        places = seen.get(name, [])
+        if len(places) > 1:
+            line, column = places.pop(1)
+            found.append(repeated(name, places[0][0], line, column, same))
+    return found
+
+
+def _named(text: str) -> list[tuple[str, Element]]:
+    found = []
+    for element in elements(text):
+        attributes = element.open.attributes
+        if element.depth == 1 and element.open.name in _KINDS and "name" in attributes:
+            product = attributes.get("product", ("default", 0, 0))[0]
+            found.append((attributes["name"][0] + (f"[{product}]" if product != "default" else ""), element))
+    return found
+
+
+def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None, str]]) -> dict[tuple[str | None, str], Site]:
+    """The site of each wanted name that is there; the key's place is that of the name inside its quotes."""
+    text = decode(data, options.encoding)
+    return xml_sites(text, ((name, element, None) for name, element in _named(text.text)), wanted)
+
+
+FORMAT = Format("android-xml", (".xml",), 1, ("by-file",), read, locate, lambda data: b"<resources" in data[:4096])

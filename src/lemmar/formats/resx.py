@@ -1,0 +1,76 @@
+"""RESX resources: ``<data name="…"><value>…</value><comment>…</comment></data>`` under ``<root>``.
+
+Source: the schema that such files carry in themselves. Entries with a ``type`` or ``mimetype`` (pictures, sizes) and the
+designer's own (``>>…``) are no texts and are left out. A missing value is an empty text, as its readers have it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from lemmar.documents.xmltext import Element, elements, parse
+from lemmar.formats.building import Entries, in_order, repeated, xml_defects, xml_sites
+from lemmar.model import Defect, Format, Reading, ReadOptions, Site
+from lemmar.text import Lines, decode
+
+
+def read(data: bytes, options: ReadOptions) -> Reading:
+    """The entries of *data* in file order, a repeated name once with its last text, and every defect."""
+    root, faults = parse(data)
+    defects = xml_defects(data, root, faults)
+    if root is None:
+        return Reading((), in_order(defects))
+    if root.tag != "root":
+        defects.append(Defect("unreadable", 1, 1, f"expected <root>, found <{root.tag!s}>", "file"))
+        return Reading((), in_order(defects))
+    entries = Entries()
+    again: list[tuple[str, bool]] = []
+    for element in root.iterchildren("data"):
+        name = element.get("name")
+        if not name or name.startswith(">>") or element.get("type") or element.get("mimetype"):
+            continue
+        value = element.find("value")
+        text = "" if value is None else "".join(str(part) for part in value.itertext()) if len(value) else value.text or ""
+        if name in entries.index:
+            again.append((name, entries.texts[entries.index[name]] == text))
+        index = entries.add(name, text)
+        if len(element) > 1:
+            entries.note("comment", index, (element.findtext("comment") or "").strip())
+    if again:
+        defects += _repeats(data, options, again)
+    return Reading((entries.column(),), in_order(defects), "utf-8")
+
+
+def _repeats(data: bytes, options: ReadOptions, again: list[tuple[str, bool]]) -> list[Defect]:
+    text = decode(data, options.encoding).text
+    lines = Lines(text)
+    seen: dict[str, list[tuple[int, int]]] = {}
+    for name, element, _ in _named(text):
+        seen.setdefault(name, []).append(lines.place(element.open.attributes["name"][1]))
+    found = []
+    for name, same in again:
+        places = seen.get(name, [])
+        if len(places) > 1:
+            line, column = places.pop(1)
+            found.append(repeated(name, places[0][0], line, column, same))
+    return found
+
+
+def _named(text: str) -> list[tuple[str, Element, Element | None]]:
+    found: list[tuple[str, Element, Element | None]] = []
+    for element in elements(text):
+        attributes = element.open.attributes
+        if element.depth == 1 and element.open.name == "data" and "name" in attributes and not {"type", "mimetype"} & attributes.keys():
+            found.append((attributes["name"][0], element, None))
+        elif element.depth == 2 and element.open.name == "value" and found and element.open.start < found[-1][1].end:
+            found[-1] = (found[-1][0], found[-1][1], element)
+    return found
+
+
+def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None, str]]) -> dict[tuple[str | None, str], Site]:
+    """The site of each wanted name that is there; the key's place is that of the name inside its quotes."""
+    text = decode(data, options.encoding)
+    return xml_sites(text, _named(text.text), wanted)
+
+
+FORMAT = Format("resx", (".resx", ".resw"), 1, ("by-file",), read, locate, lambda data: b"<root" in data[:4096])

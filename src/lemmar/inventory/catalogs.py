@@ -1,0 +1,166 @@
+"""Finds and reads the files of one catalog of the charter."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+from pathlib import PurePosixPath
+from typing import NamedTuple
+
+from lemmar import formats
+from lemmar.charter import CatalogEntry
+from lemmar.inventory.locales import Speller
+from lemmar.inventory.shapes import Shapes, seen_syntax
+from lemmar.model import Catalog, Column, Defect, Digest, Entry, File, FileFault, Format, Keys, Pattern, ReadOptions, Tag, Tree, Value
+from lemmar.tags import android_variant
+from lemmar.trees.patterns import Match, PatternError
+
+
+class Found(NamedTuple):
+    """What one catalog of the charter holds. *names* are the locales of its files or columns as written, each with its place."""
+
+    pattern: Pattern
+    catalogs: tuple[Catalog, ...]
+    faults: tuple[FileFault, ...]
+    names: tuple[tuple[File, Entry], ...]
+
+
+class _Read(NamedTuple):
+    file: File
+    digest: Digest
+    tag: Tag
+    part: str | None
+    column: Column
+
+
+def options_of(entry: CatalogEntry, file: str) -> ReadOptions:
+    """How the charter says that *file* of the catalog is to be read."""
+    columns = {}
+    if entry.columns is not None:
+        columns = {"key": entry.columns.key, "description": entry.columns.description, "limit": entry.columns.limit, "ignore": entry.columns.ignore}
+    return ReadOptions(
+        entry.layout or "by-file",
+        entry.encoding,
+        {name: value for name, value in columns.items() if value},
+        PurePosixPath(file).suffix.lower(),
+    )
+
+
+class CatalogReader:
+    """Reads the files of a catalog; *base* is the folder its pattern starts from, *keys* the key tuples of the audit so far."""
+
+    def __init__(self, tree: Tree, entry: CatalogEntry, base: str, speller: Speller, source: Tag, keys: dict[Keys, Keys]) -> None:
+        self.tree = tree
+        self.keys = keys
+        self.entry = entry
+        self.base = base
+        self.speller = speller
+        self.unmarked = Tag(entry.unmarked) if entry.unmarked else source
+        self.source = source
+        self.read: list[_Read] = []
+        self.faults: list[FileFault] = []
+        self.names: list[tuple[File, Entry]] = []
+
+    def found(self, number: int, line: int, clients: tuple[str, ...], shapes: Shapes) -> Found:
+        """All that the catalog holds, in the order of its files."""
+        matches = self.matches()
+        for match in matches:
+            self.file(match)
+        syntax = self.entry.syntax or seen_syntax([read.column for read in self.read if read.tag == self.source])
+        catalogs = tuple(
+            Catalog(read.file, read.digest, read.tag, read.part, number, read.column, shapes.of_column(read.column, syntax)) for read in self.read
+        )
+        pattern = Pattern(
+            number,
+            self.entry.files,
+            self.base,
+            self.entry.format,
+            self.entry.layout or "by-file",
+            syntax,
+            self.speller.spelling,
+            clients,
+            len(matches),
+            dict(self.entry.without),
+            line,
+        )
+        return Found(pattern, catalogs, tuple(self.faults), tuple(self.names))
+
+    def matches(self) -> list[Match]:
+        """One match a file: its first reading whose locale is one, else its first."""
+        try:
+            every: Sequence[Match] = self.tree.files(self.entry.files, self.base)
+        except PatternError as error:
+            self.faults.append(FileFault(File("lemmar.toml"), None, Defect("unreadable", 1, 1, str(error), "file"), None, None))
+            return []
+        best: dict[File, Match] = {}
+        for match in every:
+            known = best.get(match.file)
+            if known is None or (not self.is_locale(known) and self.is_locale(match)):
+                best[match.file] = match
+        return [match for match in best.values() if not self.set_aside(match)]
+
+    def is_locale(self, match: Match) -> bool:
+        return match.locale is None or self.speller.read(match.locale).tag is not None
+
+    def set_aside(self, match: Match) -> bool:
+        """Whether the folder is a variant for other circumstances than the language, or holds layouts only."""
+        if match.locale is None:
+            return False
+        return (self.speller.spelling == "android" and android_variant(match.locale)) or (self.speller.spelling == "lproj" and match.locale == "Base")
+
+    def file(self, match: Match) -> None:
+        tag = self.unmarked if match.locale is None else self.name(match.file, Value(match.locale, 1, 1))
+        if tag is None and match.locale is not None:
+            return  # no locale: the finding about its name says so
+        try:
+            digest, data = self.tree.read(match.file)
+        except OSError as error:
+            self.fault(match, None, Defect("unreadable", 1, 1, f"the file cannot be read: {error.strerror or error}", "file"), tag)
+            return
+        reader = self.format_of(match.file, data)
+        if reader is None:
+            words = f"the format cannot be told from the name; set 'format' to one of {', '.join(formats.names())}"
+            self.fault(match, digest, Defect("unreadable", 1, 1, words, "file"), tag)
+            return
+        reading = reader.read(data, options_of(self.entry, match.file))
+        for defect in reading.defects:
+            self.fault(match, digest, defect, tag if self.by_file else None)
+        for column in reading.columns:
+            held = tag if self.by_file else self.label(match.file, column, data)
+            if held is not None and not (self.by_file and reading.defects and not column.keys and reading.defects[0].blinds == "file"):
+                shared = replace(column, keys=self.keys.setdefault(column.keys, column.keys))
+                self.read.append(_Read(match.file, digest, held, match.part if column.part is None else column.part, shared))
+
+    @property
+    def by_file(self) -> bool:
+        return (self.entry.layout or "by-file") == "by-file"
+
+    def format_of(self, file: File, data: bytes) -> Format | None:
+        return formats.load(self.entry.format) if self.entry.format else formats.guess(file, data)
+
+    def fault(self, match: Match, digest: Digest | None, defect: Defect, tag: Tag | None) -> None:
+        self.faults.append(FileFault(match.file, digest, defect, tag, match.part))
+
+    def name(self, file: File, value: Value) -> Tag | None:
+        """Reads the locale that a file or column is named by, and keeps it as written."""
+        tag, wanted = self.speller.read(value.text)
+        self.names.append((file, Entry(value, self.speller.spelling, tag, wanted)))
+        return tag
+
+    def label(self, file: File, column: Column, data: bytes) -> Tag | None:
+        place = self.label_place(file, data).get(column.label or "", (1, 1))
+        return self.name(file, Value(column.label or "", *place))
+
+    def label_place(self, file: File, data: bytes) -> Mapping[str, tuple[int, int]]:
+        if self.entry.layout != "columns":
+            return {}
+        from lemmar.model import Pick
+        from lemmar.selectors import header
+
+        picked = header.select(data, Pick("", None, PurePosixPath(file).suffix.lower(), ()))
+        places: dict[str, tuple[int, int]] = {}
+        for value in picked.values:
+            places.setdefault(value.text, (value.line, value.column))
+        return places
+
+

@@ -1,0 +1,78 @@
+"""Reads what a client claims: finds the file, asks the selector, reads each locale in the place's spelling."""
+
+from __future__ import annotations
+
+import posixpath
+from collections.abc import Mapping
+from pathlib import PurePosixPath
+
+from lemmar import selectors
+from lemmar.charter import ClaimEntry
+from lemmar.inventory.locales import Speller
+from lemmar.model import Claim, Defect, Entry, File, Pick, Selection, Tree, Value
+from lemmar.selectors.files import select_files
+from lemmar.trees.patterns import PatternError
+
+_KINDS = ("files", "pointer", "xpath", "symbol", "call", "header", "match")
+
+
+def selector_of(claim: ClaimEntry) -> str:
+    """The name of the claim's selector."""
+    return next(name for name in _KINDS if getattr(claim, name) not in (None, False))
+
+
+def read_claim(tree: Tree, claim: ClaimEntry, root: str, speller: Speller, passed_over: Mapping[File, tuple[str, ...]]) -> Claim:
+    """The claim as its file states it; what cannot be read of it is among its defects, and a claim that is empty has one.
+
+    *passed_over* names the headers of sheets that are known to be no locales.
+    """
+    kind = selector_of(claim)
+    if claim.files is not None:
+        return _files_claim(tree, claim, root, speller)
+    file = File(posixpath.normpath(posixpath.join(root, claim.file or "")))
+    text = claim.pointer or claim.xpath or claim.symbol or claim.call or claim.match or ""
+    pick = Pick(text, claim.take, PurePosixPath(file).suffix.lower(), passed_over.get(file))
+    if not tree.is_file(file):
+        return Claim(claim.states, file, f"{kind} {text}".strip(), (), (Defect("unreadable", 1, 1, "the file is not there"),))
+    try:
+        digest, data = tree.read(file)
+    except OSError as error:
+        words = f"the file cannot be read: {error.strerror or error}"
+        return Claim(claim.states, file, f"{kind} {text}".strip(), (), (Defect("unreadable", 1, 1, words),))
+    selection = selectors.load(kind).select(data, pick)
+    entries = [_entry(value, speller) for value in _split(selection.values, claim.split)]
+    return Claim(claim.states, file, f"{kind} {text}".strip(), tuple(entries), _defects(selection), digest)
+
+
+def _split(values: tuple[Value, ...], separator: str | None) -> list[Value]:
+    if separator is None:
+        return list(values)
+    found = []
+    for value in values:
+        offset = 0
+        for piece in value.text.split(separator):
+            if piece.strip():
+                found.append(Value(piece.strip(), value.line, value.column + offset))
+            offset += len(piece) + len(separator)
+    return found
+
+
+def _entry(value: Value, speller: Speller) -> Entry:
+    tag, wanted = speller.read(value.text)
+    return Entry(value, speller.spelling, tag, wanted)
+
+
+def _defects(selection: Selection) -> tuple[Defect, ...]:
+    if not selection.values and not selection.defects:
+        return (Defect("unreadable", 1, 1, "no locale stands there"),)
+    return selection.defects
+
+
+def _files_claim(tree: Tree, claim: ClaimEntry, root: str, speller: Speller) -> Claim:
+    try:
+        selection, files = select_files(tree.files(claim.files or "", root))
+    except PatternError as error:
+        return Claim(claim.states, File("lemmar.toml"), f"files {claim.files}", (), (Defect("unreadable", 1, 1, str(error)),))
+    entries = tuple(_entry(value, speller) for value in selection.values)
+    first = files[0] if files else File(root)
+    return Claim(claim.states, first, f"files {claim.files}", entries, _defects(selection))

@@ -1,0 +1,77 @@
+"""Gathers what every client of a charter holds. Catalogs that several clients share are read once."""
+
+from __future__ import annotations
+
+import posixpath
+from collections.abc import Mapping
+from typing import NamedTuple
+
+from lemmar.charter import CatalogEntry, Charter, ClaimEntry, ClientEntry
+from lemmar.charter.presets import traits
+from lemmar.inventory.catalogs import CatalogReader, Found
+from lemmar.inventory.claims import read_claim
+from lemmar.inventory.locales import Speller
+from lemmar.inventory.shapes import Shapes
+from lemmar.model import Claim, File, Keys, Shape, Tag, Trait, Tree
+
+
+class ClientFiles(NamedTuple):
+    """What one client holds, as read: nothing is resolved yet. *found* has its catalogs in the charter's order."""
+
+    entry: ClientEntry
+    traits: Mapping[str, Trait]
+    claims: tuple[Claim, ...]
+    found: tuple[Found, ...]
+
+
+class Inventory(NamedTuple):
+    """What all clients hold, and the table that their shape numbers point into."""
+
+    clients: tuple[ClientFiles, ...]
+    shapes: tuple[Shape, ...]
+
+
+def gather(charter: Charter, tree: Tree, lines: Mapping[tuple[str | int, ...], int]) -> Inventory:
+    """Reads all catalogs and claims that *charter* names. *lines* gives the charter's line for each key path."""
+    shapes = Shapes()
+    keys: dict[Keys, Keys] = {}
+    shared = {}
+    for number, entry in enumerate(charter.catalog):
+        users = tuple(client.name for client in charter.client if entry.name in client.uses)
+        reader = CatalogReader(tree, entry, "", _speller(entry, None, "auto"), Tag(charter.source), keys)
+        shared[entry.name] = reader.found(number, lines.get(("catalog", number), 1), users, shapes)
+    clients = []
+    number = len(charter.catalog)
+    for index, client in enumerate(charter.client):
+        known = traits(client)
+        root = "" if client.root == "." else client.root.strip("/")
+        found = [shared[name] for name in client.uses if name in shared]
+        for place, entry in enumerate(client.catalog):
+            reader = CatalogReader(tree, entry, root, _speller(entry, client, known["spelling"].value), Tag(charter.source), keys)
+            line = lines.get(("client", index, "catalog", place), 1)
+            found.append(reader.found(number, line, (client.name,), shapes))
+            number += 1
+        claims = _claims(tree, client, root, known["spelling"].value, _passed_over(tree, client, root))
+        clients.append(ClientFiles(client, known, claims, tuple(found)))
+    return Inventory(tuple(clients), tuple(shapes.table))
+
+
+def _speller(entry: CatalogEntry | ClaimEntry, client: ClientEntry | None, otherwise: str) -> Speller:
+    """The nearest spelling wins: the catalog's or claim's, the client's, the preset's."""
+    return Speller(entry.spelling or otherwise, {**(client.spelled if client else {}), **entry.spelled})
+
+
+def _claims(tree: Tree, client: ClientEntry, root: str, spelling: str, passed_over: Mapping[File, tuple[str, ...]]) -> tuple[Claim, ...]:
+    return tuple(read_claim(tree, claim, root, _speller(claim, client, spelling), passed_over) for claim in client.claim)
+
+
+def _passed_over(tree: Tree, client: ClientEntry, root: str) -> dict[File, tuple[str, ...]]:
+    """The headers that the client's sheets use for other things than locales."""
+    known = {}
+    for entry in client.catalog:
+        if entry.columns is not None:
+            roles = (entry.columns.key, entry.columns.description, entry.columns.limit, *entry.columns.ignore)
+            if "{" not in entry.files and "*" not in entry.files:
+                file = File(posixpath.normpath(posixpath.join(root, entry.files)))
+                known[file] = tuple(role for role in roles if role)
+    return known

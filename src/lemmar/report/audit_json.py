@@ -1,0 +1,155 @@
+"""The audit as JSON: ``lemmar.audit/1``. Its schema is made from the types here and shipped beside this file.
+
+History: 1, the first form.
+"""
+
+from __future__ import annotations
+
+from importlib import resources
+from typing import Annotated, Any, Literal
+
+import msgspec
+from msgspec import Meta, Struct
+
+from lemmar.model import Finding, Place, Verdict
+
+Level = Literal["error", "warning", "note"]
+Line = Annotated[int, Meta(ge=1)]
+
+
+class PlaceOut(Struct):
+    """Where something stands; 1-based, columns count code points."""
+
+    file: str
+    line: Line
+    column: Line
+
+
+class FindingOut(Struct):
+    """One finding; what does not apply is null. *client* is the first of *clients*."""
+
+    rule: str
+    severity: Level
+    client: str | None
+    clients: list[str]
+    locale: str | None
+    part: str | None
+    key: str | None
+    request: str | None
+    message: str
+    effect: str
+    remedy: str
+    place: PlaceOut | None
+    related: list[PlaceOut]
+    fingerprint: str
+    waiver: str | None
+
+
+class LocaleOut(Struct):
+    """How many messages users of a locale see in which way."""
+
+    messages: int
+    own: int
+    inherited: int
+    foreign: int
+    key: int
+    blank: int
+    error: int
+
+
+class ClientOut(Struct):
+    """A client and what its users see, by locale of the roster."""
+
+    name: str
+    kind: str
+    locales: dict[str, LocaleOut]
+
+
+class Counts(Struct):
+    """Findings by severity, those that a waiver accepts apart."""
+
+    error: int
+    warning: int
+    note: int
+    waived: int
+
+
+class AuditOut(Struct):
+    """The whole audit."""
+
+    schema: Literal["lemmar.audit/1"]
+    verdict: Literal["clear", "hold"]
+    counts: Counts
+    clients: list[ClientOut]
+    findings: list[FindingOut]
+
+
+def write(verdict: Verdict) -> str:
+    """The verdict as JSON text."""
+    clients = [
+        ClientOut(client.name, client.kind, {locale: LocaleOut(effect.answer.messages, *effect.answer) for locale, effect in client.effects.items()})
+        for client in verdict.world.clients
+    ]
+    out = AuditOut(
+        "lemmar.audit/1", "hold" if verdict.hold else "clear", Counts(**counts(verdict.findings)), clients, [_finding(f) for f in verdict.findings]
+    )
+    raw = msgspec.json.format(_encode(out), indent=2)
+    return raw.decode("utf-8") + "\n"
+
+
+def _encode(out: AuditOut) -> bytes:
+    try:
+        return msgspec.json.encode(out)
+    except UnicodeEncodeError:  # a lone surrogate, from a broken text or the name of a file
+        return msgspec.json.encode(_sound(msgspec.to_builtins(out)))
+
+
+def _sound(value: Any) -> Any:
+    if isinstance(value, str):
+        return value.encode("utf-8", "replace").decode("utf-8")
+    if isinstance(value, dict):
+        return {_sound(key): _sound(item) for key, item in value.items()}
+    return [_sound(item) for item in value] if isinstance(value, list) else value
+
+
+def counts(findings: tuple[Finding, ...]) -> dict[str, int]:
+    """How many findings there are of each severity, and how many are waived."""
+    found = {"error": 0, "warning": 0, "note": 0, "waived": 0}
+    for finding in findings:
+        found["waived" if finding.waiver is not None else finding.severity] += 1
+    return found
+
+
+def _finding(finding: Finding) -> FindingOut:
+    subject = finding.subject
+    return FindingOut(
+        finding.rule,
+        finding.severity,
+        subject.clients[0] if subject.clients else None,
+        list(subject.clients),
+        subject.locale,
+        subject.part,
+        subject.key,
+        subject.request,
+        finding.message,
+        finding.effect,
+        finding.remedy,
+        _place(finding.place) if finding.place else None,
+        [_place(place) for place in finding.related],
+        finding.fingerprint,
+        finding.waiver,
+    )
+
+
+def _place(place: Place) -> PlaceOut:
+    return PlaceOut(place.file, place.line, place.column)
+
+
+def make_schema() -> dict[str, Any]:
+    """The JSON Schema (draft 2020-12), made from the types."""
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "lemmar.audit/1", **msgspec.json.schema(AuditOut)}
+
+
+def shipped_schema() -> str:
+    """The schema as it is shipped."""
+    return resources.files("lemmar.report").joinpath("audit.schema.json").read_text("utf-8")

@@ -1,0 +1,5 @@
+"""What follows from what is there: landings, the catalogs consulted, and the text that a user sees for every key. Pure."""
+
+from lemmar.resolve.clients import resolve
+
+__all__ = ["resolve"]

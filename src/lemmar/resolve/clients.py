@@ -1,0 +1,154 @@
+"""Resolves a client: which locales it supports, what stands in for what, and what its users therefore see."""
+
+from __future__ import annotations
+
+import fnmatch
+from collections.abc import Iterable, Mapping, Sequence
+
+from lemmar.charter import Charter
+from lemmar.inventory import ClientFiles, Inventory
+from lemmar.model import Catalog, Client, Effect, SourcePart, Tag
+from lemmar.resolve.effective import ByPart, Held, Seen, effect, held
+from lemmar.resolve.lookups import tried
+from lemmar.resolve.pairing import pair
+
+
+def resolve(charter: Charter, inventory: Inventory) -> tuple[Client, ...]:
+    """Every client of the charter, resolved, in the charter's order."""
+    return tuple(_client(charter, files) for files in inventory.clients)
+
+
+def _client(charter: Charter, files: ClientFiles) -> Client:
+    catalogs = tuple(catalog for found in files.found for catalog in found.catalogs)
+    by_part = _by_part(catalogs)
+    pseudo = tuple(Tag(tag) for tag in charter.roster.pseudo)
+    supported, declared_by = _supported(files, catalogs, pseudo)
+    roster = tuple(Tag(tag) for tag in charter.locales)
+    names = tuple(name for found in files.found for name in found.names)
+    claimed = [entry.tag for claim in files.claims for entry in claim.entries if entry.tag]
+    known_as = pair(dict.fromkeys((*supported, *claimed, *(catalog.tag for catalog in catalogs))), (*roster, *pseudo))
+    source = next((tag for tag, known in known_as.items() if known == charter.source), Tag(charter.source))
+    sources = _sources(by_part, source, charter.messages.source_only_keys)
+    default = _default(charter, files)
+    return Client(
+        name=files.entry.name,
+        kind=files.entry.kind,
+        root=files.entry.root,
+        traits=files.traits,
+        claims=files.claims,
+        catalogs=catalogs,
+        faults=tuple(fault for found in files.found for fault in found.faults),
+        patterns=tuple(found.pattern for found in files.found),
+        names=names,
+        supported=supported,
+        declared_by=declared_by,
+        known_as=known_as,
+        needs=tuple(tag for tag in roster if tag not in files.entry.without),
+        default=default,
+        sources=sources,
+        by_part=by_part,
+        effects=_effects(files, supported, known_as, roster, by_part, sources, default, source),
+    )
+
+
+def _by_part(catalogs: Iterable[Catalog]) -> ByPart:
+    parts: dict[str | None, dict[Tag, tuple[Catalog, ...]]] = {}
+    for catalog in sorted(catalogs, key=lambda catalog: catalog.order):
+        locales = parts.setdefault(catalog.part, {})
+        locales[catalog.tag] = (*locales.get(catalog.tag, ()), catalog)
+    return parts
+
+
+def _supported(files: ClientFiles, catalogs: Sequence[Catalog], pseudo: Sequence[Tag]) -> tuple[tuple[Tag, ...], str]:
+    """The client's own tags for what it supports, and whence that is known."""
+    claimed = _claimed(files, ("supported",))
+    filed = [tag for tag in dict.fromkeys(_filed(files, catalogs)) if tag not in pseudo]
+    if files.traits["supported"].value == "files":
+        return tuple(dict.fromkeys([*filed, *claimed])), "files"
+    claimed = claimed or _claimed(files, ("offered", "routed"))
+    return (tuple(dict.fromkeys(claimed)), "claims") if claimed else (tuple(filed), "nothing")
+
+
+def _filed(files: ClientFiles, catalogs: Sequence[Catalog]) -> list[Tag]:
+    """The locales that the client's files name, also of those that could not be read."""
+    return [entry.tag for found in files.found for _, entry in found.names if entry.tag] + [catalog.tag for catalog in catalogs]
+
+
+def _claimed(files: ClientFiles, states: tuple[str, ...]) -> list[Tag]:
+    return [entry.tag for claim in files.claims if claim.states in states for entry in claim.entries if entry.tag]
+
+
+def _default(charter: Charter, files: ClientFiles) -> Tag:
+    """The client's default: what it claims, else the last link of the charter's default chain."""
+    return next(iter(_claimed(files, ("default",))), Tag(charter.default))
+
+
+def _sources(by_part: ByPart, source: Tag, source_only: Sequence[str]) -> dict[str | None, SourcePart]:
+    """The messages of each part that the source locale has; what has no source text is no message."""
+    found = {}
+    for part, locales in by_part.items():
+        catalogs = locales.get(source, ())
+        if not catalogs:
+            continue
+        full = held(catalogs).full
+        fixed = frozenset(key for catalog in catalogs for key in _fixed(catalog))
+        if source_only:
+            fixed |= frozenset(key for key in full if any(fnmatch.fnmatchcase(key, pattern) for pattern in source_only))
+        order = dict.fromkeys(key for catalog in catalogs for key in catalog.column.keys)
+        keys = tuple(key for key in order if key in full and key not in fixed) if fixed or len(full) != len(order) else tuple(order)
+        found[part] = SourcePart(keys, full - fixed if fixed else full, fixed, catalogs)
+    return found
+
+
+def _fixed(catalog: Catalog) -> list[str]:
+    return [catalog.column.keys[index] for index in catalog.column.rare.get("fixed", ())]
+
+
+def _effects(
+    files: ClientFiles,
+    supported: tuple[Tag, ...],
+    known_as: Mapping[Tag, Tag],
+    roster: tuple[Tag, ...],
+    by_part: ByPart,
+    sources: Mapping[str | None, SourcePart],
+    default: Tag,
+    source: Tag,
+) -> dict[Tag, Effect]:
+    held_by: dict[tuple[Tag, str | None], Held] = {}
+    for part, locales in by_part.items():
+        for tag, catalogs in locales.items():
+            held_by[tag, part] = held(catalogs)
+    traits = files.traits
+    seen = Seen(traits["on-miss"].value, traits["on-empty"].value, source)
+    first: dict[Tag, Tag] = {}
+    for tag in supported:
+        if known_as.get(tag) in roster:
+            first.setdefault(known_as[tag], tag)
+    with_catalog = {tag for tag, _ in held_by}
+    found: dict[Tag, Effect] = {}
+    without = {found.pattern.number: found.pattern.without for found in files.found}
+    answering = [tag for tag in supported if tag in with_catalog]
+    for locale in roster:
+        own = first.get(locale)
+        if own is not None:
+            chain = [link for link in consulted(files, own, answering, default, source) if link in with_catalog]
+            needed = {part: held for part, held in sources.items() if not _exempt(locale, held, without)}
+            found[locale] = effect(locale, own, chain, needed, held_by, seen)
+    return found
+
+
+def _exempt(locale: Tag, source: SourcePart, without: Mapping[int, Mapping[str, str]]) -> bool:
+    """Whether every catalog that the part comes from may do without *locale*."""
+    return all(locale in without.get(catalog.order, {}) for catalog in source.catalogs)
+
+
+def consulted(files: ClientFiles, tag: Tag, answering: Sequence[Tag], default: Tag, source: Tag) -> list[Tag]:
+    """The tags whose catalogs are asked, in order, for users of *tag*; *answering* are those supported that have a catalog."""
+    traits = files.traits
+    chain = tried(traits["lookup"].value, tag, answering)
+    if traits["grain"].value == "catalog":
+        return (chain or [default])[:1]
+    chain.append(default)
+    if traits["unmarked"].value in ("default", "root"):
+        chain.append(source)
+    return list(dict.fromkeys(chain))

@@ -1,0 +1,102 @@
+"""Effective texts: for every message of a client, what a user of one locale sees, and from which catalog.
+
+Set operations on whole key columns; single messages are looked at only where a locale does not have them itself.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import NamedTuple
+
+from lemmar.model import ORIGINS, Absence, Answer, Catalog, Effect, Origin, SourcePart, Tag
+from lemmar.resolve.pairing import same_language
+
+ByPart = Mapping[str | None, Mapping[Tag, tuple[Catalog, ...]]]
+
+
+class Held(NamedTuple):
+    """The keys for which one locale has a text in one part, and those for which its text is empty."""
+
+    full: frozenset[str]
+    empty: frozenset[str]
+
+
+def held(catalogs: Sequence[Catalog]) -> Held:
+    """What *catalogs*, in the charter's order, hold together; of the same key, the later one's text counts."""
+    full: frozenset[str] = frozenset()
+    empty: frozenset[str] = frozenset()
+    for catalog in catalogs:
+        here, blank = _held_by(catalog)
+        full, empty = (full - blank) | here, (empty - here) | blank
+    return Held(full, empty)
+
+
+def _held_by(catalog: Catalog) -> Held:
+    texts = catalog.column.texts
+    has_none, has_empty = None in texts, "" in texts
+    if not has_none and not has_empty:
+        return Held(catalog.column.key_set, frozenset())
+    keys = catalog.column.keys
+    full = frozenset(key for key, text in zip(keys, texts, strict=True) if text)
+    empty = frozenset(key for key, text in zip(keys, texts, strict=True) if text == "") if has_empty else frozenset()
+    return Held(full, empty)
+
+
+class Seen(NamedTuple):
+    """How a client shows what is not there: its traits *on-miss* and *on-empty*, and its source locale."""
+
+    on_miss: str
+    on_empty: str
+    source: Tag
+
+
+def effect(
+    locale: Tag, tag: Tag, chain: Sequence[Tag], sources: Mapping[str | None, SourcePart], held_by: Mapping[tuple[Tag, str | None], Held], seen: Seen
+) -> Effect:
+    """What users of the roster's *locale*, which the client calls *tag*, see when *chain* is consulted in its order."""
+    by_part: dict[str | None, Answer] = {}
+    absences: list[Absence] = []
+    for part, source in sources.items():
+        counts = dict.fromkeys(ORIGINS, 0)
+        remaining = source.key_set
+        where: dict[str, tuple[Origin, Tag | None]] = {}
+        for link in chain:
+            have = held_by.get((link, part))
+            if have is None or not remaining:
+                continue
+            origin = origin_of(tag, link)
+            got = remaining & have.full
+            _count(counts, where, origin, got, link)
+            remaining -= got
+            if seen.on_empty == "blank" and have.empty:
+                blank = remaining & have.empty
+                _count(counts, where, "blank", blank, link)
+                remaining -= blank
+        origin = missing_origin(tag, seen)
+        _count(counts, where, origin, remaining, seen.source if seen.on_miss == "source" else None)
+        by_part[part] = Answer(**counts)
+        if where:
+            own_empty = held_by.get((tag, part), Held(frozenset(), frozenset())).empty
+            absences += [Absence(part, key, *where[key], key in own_empty) for key in source.keys if key in where]
+    total = Answer(*(sum(answer[index] for answer in by_part.values()) for index in range(len(ORIGINS))))
+    return Effect(locale, tag, tuple(chain), total, tuple(absences), by_part)
+
+
+def _count(counts: dict[Origin, int], where: dict[str, tuple[Origin, Tag | None]], origin: Origin, keys: frozenset[str], link: Tag | None) -> None:
+    counts[origin] += len(keys)
+    if origin not in ("own", "inherited"):
+        where.update(dict.fromkeys(keys, (origin, link)))
+
+
+def origin_of(tag: Tag, link: Tag) -> Origin:
+    """What a text that *link* gives is to a reader of *tag*."""
+    if tag == link:
+        return "own"
+    return "inherited" if same_language(tag, link) else "foreign"
+
+
+def missing_origin(tag: Tag, seen: Seen) -> Origin:
+    """What a reader of *tag* sees for a message that no consulted catalog has."""
+    if seen.on_miss == "source":
+        return origin_of(tag, seen.source)
+    return "blank" if seen.on_miss == "blank" else "error" if seen.on_miss == "error" else "key"

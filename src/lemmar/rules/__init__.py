@@ -1,0 +1,41 @@
+"""Rules: what a world is held against. One module a family; a rule is a plain generator function.
+
+The decorator fills the registry and refuses a second rule of the same name. A rule's docstring is its manual: why it matters,
+what exactly is reported and what is not, how to fix it. Every output that explains a rule reads it from here.
+"""
+
+from __future__ import annotations
+
+import importlib
+import inspect
+import pkgutil
+from collections.abc import Callable, Iterator
+from functools import lru_cache
+
+from lemmar.model import Hides, Problem, Rule, Severity, World
+
+_SHARED = {"speaking"}
+_RULES: dict[str, Rule] = {}
+Check = Callable[[World], Iterator[Problem]]
+
+
+def rule(name: str, severity: Severity, summary: str, hides: tuple[Hides, ...] = (), late: bool = False) -> Callable[[Check], Check]:
+    """Registers a rule. Raises `ValueError` for a name that is taken or a check without a manual."""
+
+    def register(check: Check) -> Check:
+        manual = inspect.getdoc(check)
+        if name in _RULES or not manual:
+            raise ValueError(f"the rule {name!r} is there already, or has no manual")
+        _RULES[name] = Rule(name, severity, summary, hides, check, manual, late)
+        return check
+
+    return register
+
+
+@lru_cache(maxsize=1)
+def all_rules() -> dict[str, Rule]:
+    """Every rule by its name, sorted."""
+    for module in pkgutil.iter_modules(__path__):
+        if module.name not in _SHARED:
+            importlib.import_module(f"{__name__}.{module.name}")
+    return dict(sorted(_RULES.items()))

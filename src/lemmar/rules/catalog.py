@@ -1,0 +1,258 @@
+"""The catalog family: are all files there, whole, and what they say they are?"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from lemmar.inventory.locales import Speller
+from lemmar.model import Catalog, Client, FileFault, Hides, Problem, SourcePart, Spot, Subject, Tag, World
+from lemmar.rules import rule
+from lemmar.rules.speaking import charter_spot, counted, file_wanted, key_spot, listed, pattern_of
+
+_FILE = ("client", "locale", "part")
+_LOST = ("message.missing", "message.surplus", "catalog.below-threshold", "catalog.absent")
+_KEY = ("client", "locale", "key")
+
+
+def _faults(world: World, kind: str) -> Iterator[tuple[Client, FileFault, Subject, Spot]]:
+    """Each defect of *kind*, its subject and its place."""
+    for client in world.clients:
+        for fault in client.faults:
+            if fault.defect.kind == kind:
+                locale = client.roster(fault.tag) if fault.tag else None
+                subject = Subject((client.name,), locale, fault.part, fault.defect.key)
+                yield client, fault, subject, Spot(fault.file, fault.digest, line=fault.defect.line, column=fault.defect.column)
+
+
+def _reported(world: World, kind: str, effect: str, remedy: str) -> Iterator[Problem]:
+    for _, fault, subject, spot in _faults(world, kind):
+        yield Problem(subject, f"{fault.file}: {fault.defect.detail}" if kind == "unreadable" else fault.defect.detail, spot, effect, remedy)
+
+
+@rule("catalog.unreadable", "error", "No message of a file can be read.", hides=(Hides(_LOST, _FILE),))
+def unreadable(world: World) -> Iterator[Problem]:
+    """A program that cannot read the file shows none of its texts.
+
+    Reported once for each file of which no entry could be read, at the place where its reader gives up. It hides the texts
+    missing for that reason. To fix: mend the file at that place, or name its format in the charter.
+    """
+    yield from _reported(world, "unreadable", "users see none of this file's texts", "mend the file at this place")
+
+
+@rule("catalog.damaged", "error", "A file is broken, though some of it can be read.", hides=(Hides(("message.missing", "catalog.below-threshold"), _FILE),))
+def damaged(world: World) -> Iterator[Problem]:
+    """Most programs give up a whole file at its first fault, and users see none of its texts.
+
+    Reported once for each file, at its first fault; what can still be read after it is read. It hides the texts that are missing
+    from the same file. To fix: mend the file at that place.
+    """
+    yield from _reported(world, "damaged", "a program that stops at the fault shows none of this file's texts", "mend the file at this place")
+
+
+@rule("catalog.encoding", "error", "A file is not in the encoding that its readers expect.", hides=(Hides(("catalog.unreadable", "catalog.damaged", *_LOST), _FILE),))
+def encoding(world: World) -> Iterator[Problem]:
+    """Letters outside ASCII become other letters, or the program does not read the file at all.
+
+    Reported for bytes that the declared or expected encoding does not have, at the first of them; for a file in another encoding
+    than the charter declares; and for a byte-order mark where the format's readers stumble over it. To fix: save the
+    file again in the expected encoding.
+    """
+    yield from _reported(world, "encoding", "letters turn into others, or the file is not read at all", "save the file in the expected encoding")
+
+
+@rule("catalog.duplicate-key", "error", "A key stands twice in one file.", hides=(Hides(("message.missing", "message.surplus"), _KEY),))
+def duplicate_key(world: World) -> Iterator[Problem]:
+    """A reader keeps one of the two texts, not always the same one, and whoever mends the other wonders why nothing changes.
+
+    Reported at each occurrence after the first, with equal texts too (it says so). To fix: remove one of them.
+    """
+    yield from _reported(world, "duplicate-key", "users see one of the two texts; which one depends on the reader", "remove one of the two entries")
+
+
+@rule("catalog.ragged-row", "error", "A row of a sheet has too few or too many cells.", hides=(Hides(("message.*",), _KEY),))
+def ragged_row(world: World) -> Iterator[Problem]:
+    """A separator lost or added shifts all cells after it: users read the next column's language.
+
+    Reported once for each such row. It hides what is said of the same key's texts. To fix: quote the cell that holds a separator,
+    or add the one that is lost.
+    """
+    yield from _reported(world, "ragged-row", "users may see the text of another language", "quote a cell that holds a separator, or add the one that is lost")
+
+
+@rule("catalog.key-clash", "error", "A key is a text in one place and a branch in another.", hides=(Hides(("message.missing", "message.surplus"), ("client", "part", "branch")),))
+def key_clash(world: World) -> Iterator[Problem]:
+    """In a format that nests, `menu` cannot be a text while `menu.title` is one: a reader finds one of them only.
+
+    Reported within one file, and for a locale's file against the source's. Not reported: flat files whose keys hold dots.
+    To fix: rename one of the two.
+    """
+    yield from _reported(world, "key-clash", "users see a raw key instead of one of them", "rename one of the two")
+    for client in world.clients:
+        for part, source in client.sources.items():
+            for tag, catalogs in client.by_part[part].items():
+                for catalog in catalogs if catalog_nests(catalogs) else ():
+                    yield from _clashes(client, part, tag, catalog, source)
+
+
+def catalog_nests(catalogs: tuple[Catalog, ...]) -> bool:
+    """Whether the catalogs' format writes keys as branches."""
+    return all(catalog.file.endswith((".json", ".jsonc", ".json5")) for catalog in catalogs)
+
+
+def _clashes(client: Client, part: str | None, tag: Tag, catalog: Catalog, source: SourcePart) -> Iterator[Problem]:
+    others = {key for held in source.catalogs for key in held.column.key_set}
+    if catalog in source.catalogs or catalog.column.key_set == others:
+        return
+    told: set[str] = set()
+    for key in catalog.column.keys:
+        if key in others:
+            continue
+        above = next((head for head in _heads(key) if head in others), None)
+        below = next((other for other in others if other.startswith(f"{key}.")), None) if above is None else None
+        clash = above or (key if below else None)
+        if clash and clash not in told:
+            told.add(clash)
+            where = "a text in the source and a branch here" if above else "a branch in the source and a text here"
+            yield Problem(
+                Subject((client.name,), client.roster(tag), part, clash),
+                f"{clash!r} is {where}",
+                key_spot(catalog, key),
+                "users see a raw key instead of the texts under it",
+                "give it the source's form",
+                (key_spot(source.catalogs[0], above or below),),
+            )
+
+
+def _heads(key: str) -> list[str]:
+    """The branches that *key* lies in; a dot after a backslash is part of a name."""
+    return [key[:index] for index, sign in enumerate(key) if sign == "." and key[index - 1] != "\\"]
+
+
+@rule("catalog.no-match", "error", "A pattern of the charter matches no file.", hides=(Hides(("roster.hollow", "roster.absent", "roster.unclaimed"), ("client",)),))
+def no_match(world: World) -> Iterator[Problem]:
+    """Where nothing matches, nothing is checked: a folder that was moved must not make the release look clear.
+
+    Reported once for each pattern. To fix: correct the pattern in the charter.
+    """
+    told: set[int] = set()
+    for client in world.clients:
+        for pattern in client.patterns:
+            if not pattern.matches and pattern.number not in told:
+                told.add(pattern.number)
+                where = f" in {pattern.base}" if pattern.base else ""
+                yield Problem(
+                    Subject(pattern.clients),
+                    f"the pattern {pattern.files!r} matches no file{where}",
+                    Spot(world.charter_file, line=pattern.line, column=1),
+                    "none of its texts was looked at",
+                    "correct the pattern in the charter",
+                    detail=pattern.files,
+                )
+
+
+@rule("catalog.absent", "error", "A supported locale lacks the file of a part.", hides=(Hides(("message.missing", "catalog.below-threshold"), _FILE),))
+def absent(world: World) -> Iterator[Problem]:
+    """A screen of the program, or all of it, is in another language.
+
+    Reported once for each client, locale and part whose file is not there and whose texts are not all inherited from the
+    locale's own language. Not reported: a locale that the catalog may do `without`. To fix: add the file; look whether it is
+    there under another name.
+    """
+    for client in world.clients:
+        for locale, effect in client.effects.items():
+            filed = {catalog.part for catalog in client.catalogs if catalog.tag == effect.tag}
+            faulty = {(fault.tag, fault.part) for fault in client.faults}
+            for part, answer in effect.by_part.items():
+                known = part in filed or {(effect.tag, part), (None, part)} & faulty
+                if known or answer.complete == answer.messages or locale not in client.needs:
+                    continue
+                source = client.sources[part]
+                pattern = pattern_of(client, source.catalogs[0])
+                wanted = file_wanted(pattern, effect.tag, part)
+                name = f"the part {part!r}" if part else "the catalog"
+                spot = Spot(wanted, line=1, column=1) if wanted else key_spot(source.catalogs[0], None)
+                yield Problem(
+                    Subject((client.name,), locale, part),
+                    f"{name} is not there in {locale!r}: {wanted or pattern.files}",
+                    spot,
+                    _instead(effect.consulted, effect.tag, answer.messages - answer.complete),
+                    f"add {wanted or 'the file'}, or see whether it is there under another name",
+                    (key_spot(source.catalogs[0], None),),
+                )
+
+
+def _instead(consulted: tuple[Tag, ...], tag: Tag, number: int) -> str:
+    others = [link for link in consulted if link != tag]
+    return f"users see {counted(number, 'text')} in {others[0]!r}" if others else f"users see {counted(number, 'raw key')} or nothing"
+
+
+@rule("catalog.mark-differs", "error", "A file says that it is in another language than its name.")
+def mark_differs(world: World) -> Iterator[Problem]:
+    """The file was copied from another language, and one of the two is wrong: its mark or its texts.
+
+    Reported once for each file whose own language mark is not the locale of its name. To fix: correct the mark, or put the file
+    where it belongs.
+    """
+    for client in world.clients:
+        for catalog in client.catalogs:
+            mark = catalog.column.mark
+            if mark and Speller("auto", {}).read(mark).tag not in (catalog.tag, None):
+                yield Problem(
+                    Subject((client.name,), client.roster(catalog.tag), catalog.part),
+                    f"the file is marked {mark!r}, its name says {catalog.tag!r}",
+                    key_spot(catalog, None),
+                    "users may read another language than they chose",
+                    "correct the mark, or put the file where it belongs",
+                )
+
+
+@rule("catalog.below-threshold", "error", "A locale on trial has fewer texts than agreed.", hides=(Hides(("message.missing",), ("client", "locale")),))
+def below_threshold(world: World) -> Iterator[Problem]:
+    """A trial is worth nothing when users of the language meet mostly another one.
+
+    Reported once for each client and trial locale whose share of own and inherited texts lies under the charter's. Its missing
+    texts are counted here, not listed one by one. To fix: translate more, or lower the share.
+    """
+    for client in world.clients:
+        for locale, threshold in world.charter.roster.trial.items():
+            effect = client.effects.get(Tag(locale))
+            if effect is None or not effect.answer.messages or locale not in client.needs:
+                continue
+            answer = effect.answer
+            if answer.complete < threshold * answer.messages - 1e-9:
+                first = [catalog for catalog in client.catalogs if catalog.tag == effect.tag]
+                yield Problem(
+                    Subject((client.name,), locale),
+                    f"{client.name} has {answer.complete:,} of {answer.messages:,} texts in {locale!r}, agreed are {threshold:.0%}",
+                    Spot(first[0].file, first[0].digest, line=1, column=1) if first else charter_spot(world, "roster", "trial", locale),
+                    f"users see {counted(answer.messages - answer.complete, 'text')} in another language",
+                    f"translate {counted(_lacking(threshold, answer.complete, answer.messages), 'more text')}, or lower the share",
+                )
+
+
+def _lacking(threshold: float, complete: int, messages: int) -> int:
+    """How many texts more reach the share."""
+    return next((number for number in range(messages - complete + 1) if complete + number >= threshold * messages - 1e-9), 0)
+
+
+@rule("catalog.layout-differs", "warning", "Some locales have a part that the source does not have.", hides=(Hides(("message.surplus",), ("client", "part")),))
+def layout_differs(world: World) -> Iterator[Problem]:
+    """The part was renamed or dropped in the source, or the source's file is missing.
+
+    Reported once for each part, with the locales that have it. Not reported: a part whose source file could not be read.
+    To fix: give the file the source's name, or remove it.
+    """
+    for client in world.clients:
+        faulty = {fault.part for fault in client.faults if fault.tag is None or client.roster(fault.tag) == world.charter.source}
+        for part, locales in client.by_part.items():
+            tags = [client.roster(tag) for tag in locales]
+            if part in client.sources or part in faulty or world.charter.source in tags or not client.sources:
+                continue
+            first = next(iter(locales.values()))[0]
+            yield Problem(
+                Subject((client.name,), None, part),
+                f"the part {part!r} is there in {listed(tags)} and not in the source {world.charter.source!r}" if part else f"a catalog is there in {listed(tags)} and not in the source",
+                key_spot(first, None),
+                "its texts are never shown, or shown as raw keys in the source language",
+                "give the file the name that the source uses, or remove it",
+            )

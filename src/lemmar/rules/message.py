@@ -1,0 +1,242 @@
+"""The message family: does every locale have every text, with all that the program puts into it?"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+
+from lemmar.model import Absence, Catalog, Client, Effect, Hides, Problem, Shape, SourcePart, Spot, Subject, Tag, World
+from lemmar.resolve.pairing import same_language
+from lemmar.rules import rule
+from lemmar.rules.speaking import clipped, counted, file_wanted, gap_spot, key_spot, listed, pattern_of, seen, text_of
+
+_TEXT = ("client", "locale", "part", "key")
+
+
+@rule("message.missing", "error", "A shipping locale does not have a text.")
+def missing(world: World) -> Iterator[Problem]:
+    """Users of the locale read another language, a raw key, or nothing at all.
+
+    Reported for each text whose effective text is neither the locale's own nor inherited from its own language, with what the user
+    sees; once for the whole catalog where the locale has none of its texts. Not reported: locales on trial; a text that is
+    missing in the locale's parent as well (it is reported there). To fix: translate the text.
+    """
+    for client in world.clients:
+        for locale, effect in client.effects.items():
+            if locale not in world.charter.roster.shipping or locale == world.charter.source or locale not in client.needs:
+                continue
+            leaned_on = _leaned_on(client, effect)
+            lists: dict[str | None, list[Absence]] = {}
+            for absence in effect.absences:
+                if not absence.empty and (absence.part, absence.key) not in leaned_on:
+                    lists.setdefault(absence.part, []).append(absence)
+            for part, absences in lists.items():
+                yield from _missing(client, effect, part, absences)
+
+
+def _leaned_on(client: Client, effect: Effect) -> set[tuple[str | None, str]]:
+    """What a parent in the same language lacks too, where that parent is reported by itself."""
+    found = set()
+    for other in client.effects.values():
+        if other.tag != effect.tag and other.tag in effect.consulted and same_language(effect.tag, other.tag):
+            found |= {(absence.part, absence.key) for absence in other.absences}
+    return found
+
+
+def _missing(client: Client, effect: Effect, part: str | None, absences: list[Absence]) -> Iterator[Problem]:
+    source = client.sources[part]
+    catalogs = client.by_part[part].get(effect.tag, ())
+    if len(absences) == len(source.keys) and len(absences) > 1:
+        spot = _start(catalogs) or _wanted_spot(client, source, effect.tag, part)
+        name = f"the part {part!r}" if part else "the catalog"
+        text = f"{name} has no text in {effect.locale!r} ({counted(len(absences), 'message')})"
+        yield Problem(Subject((client.name,), effect.locale, part), text, spot, seen(absences[0], None), f"translate it into {effect.locale!r}")
+        return
+    before = _before(source.keys, [absence.key for absence in absences]) if catalogs else {}
+    for absence in absences:
+        words = text_of(source.catalogs, absence.key)
+        spot = _gap(catalogs, absence.key, before, source.keys) if catalogs else _wanted_spot(client, source, effect.tag, part)
+        yield Problem(
+            Subject((client.name,), effect.locale, part, absence.key),
+            f"{absence.key!r} is missing in {effect.locale!r}",
+            spot,
+            seen(absence, words),
+            f"translate {clipped(words or absence.key)!r}",
+            (key_spot(source.catalogs[0], absence.key),),
+        )
+
+
+def _start(catalogs: Sequence[Catalog]) -> Spot | None:
+    """Where the locale's column begins: its header in a sheet, else the file's start."""
+    return key_spot(catalogs[-1], None) if catalogs else None
+
+
+def _wanted_spot(client: Client, source: SourcePart, tag: Tag, part: str | None) -> Spot:
+    wanted = file_wanted(pattern_of(client, source.catalogs[0]), tag, part)
+    return Spot(wanted, line=1, column=1) if wanted else key_spot(source.catalogs[0], None)
+
+
+def _before(keys: Sequence[str], wanted: list[str]) -> dict[str, int]:
+    """The index of each wanted key among the source's."""
+    looked_for = set(wanted)
+    return {key: index for index, key in enumerate(keys) if key in looked_for}
+
+
+def _gap(catalogs: Sequence[Catalog], key: str, before: dict[str, int], keys: Sequence[str]) -> Spot:
+    holder = next((catalog for catalog in catalogs if key in catalog.column.key_set), None)
+    if holder is not None:  # an entry with no text yet, such as an empty cell
+        return key_spot(holder, key)
+    index = before[key]
+    return gap_spot(catalogs[-1], (keys[place] for place in range(index - 1, -1, -1)))
+
+
+@rule("message.surplus", "warning", "A locale has a key that the source does not have.")
+def surplus(world: World) -> Iterator[Problem]:
+    """Nobody reads the text, and nobody will mend it: the key was renamed or dropped in the source.
+
+    Reported once for each key, for all locales that have it, at the first of them. Not reported: keys of a part that the source
+    lacks as a whole (`catalog.layout-differs`), or whose source file is broken. To fix: drop the key, or name it as the source does.
+    """
+    for client in world.clients:
+        faulty = {fault.part for fault in client.faults if fault.defect.blinds in ("file", "rest") and _is_source(client, fault.tag, world)}
+        for part, source in client.sources.items():
+            if part in faulty:
+                continue
+            known = frozenset().union(*(catalog.column.key_set for catalog in source.catalogs))
+            extra: dict[str, list[Catalog]] = {}
+            for catalogs in client.by_part[part].values():
+                for catalog in catalogs:
+                    if not catalog.column.key_set <= known:
+                        for key in catalog.column.keys:
+                            if key not in known:
+                                extra.setdefault(key, []).append(catalog)
+            for key, holders in extra.items():
+                locales = list(dict.fromkeys(client.roster(catalog.tag) for catalog in holders))
+                yield Problem(
+                    Subject((client.name,), locales[0], part, key),
+                    f"{key!r} is in {listed(locales)} and not in the source",
+                    key_spot(holders[0], key),
+                    "the text is never shown",
+                    "drop the key, or name it as the source does",
+                    tuple(key_spot(catalog, key) for catalog in holders[1:4]),
+                )
+
+
+def _is_source(client: Client, tag: Tag | None, world: World) -> bool:
+    return tag is None or client.roster(tag) == world.charter.source
+
+
+@rule("message.empty", "error", "A text is there and empty.", hides=(Hides(("message.*",), _TEXT),))
+def empty(world: World) -> Iterator[Problem]:
+    """An empty text is a text: many programs show it, and users see a button without words.
+
+    Reported for each empty text of a supported locale whose source is not empty, unless the client goes on to a catalog of the
+    same language. Not reported: a cell of a sheet that is empty, which is a text that is not there yet (`message.missing`).
+    To fix: translate the text, or remove the entry.
+    """
+    for client in world.clients:
+        for locale, effect in client.effects.items():
+            if locale not in client.needs:
+                continue
+            for absence in effect.absences:
+                if absence.empty:
+                    catalogs = client.by_part[absence.part].get(effect.tag, ())
+                    source = client.sources[absence.part]
+                    holder = next(catalog for catalog in catalogs if absence.key in catalog.column.key_set)
+                    yield Problem(
+                        Subject((client.name,), locale, absence.part, absence.key),
+                        f"{absence.key!r} is empty in {locale!r}",
+                        key_spot(holder, absence.key),
+                        seen(absence, text_of(source.catalogs, absence.key)),
+                        f"translate {clipped(text_of(source.catalogs, absence.key) or absence.key)!r}",
+                        (key_spot(source.catalogs[0], absence.key),),
+                    )
+
+
+@rule("message.argument-lost", "error", "A translation lacks a placeholder that the source has.")
+def argument_lost(world: World) -> Iterator[Problem]:
+    """What the program puts in is never seen: a price, a name, a number is missing from the sentence.
+
+    Reported once for each text, with the names that the translation has instead where it has others. Not reported: placeholders in
+    another order. To fix: put the placeholder into the translation.
+    """
+    for client, locale, part, key, wanted, found, catalog, source in _different(world):
+        lost, added = [name for name in wanted if name not in found], [name for name in found if name not in wanted]
+        if lost:
+            instead = f", and has {listed(added)} instead" if added else ""
+            yield Problem(
+                Subject((client.name,), locale, part, key),
+                f"{key!r} in {locale!r} lacks the placeholder {listed(lost)}{instead}",
+                key_spot(catalog, key),
+                f"users do not see what it stands for{', but the placeholder itself' if added else ''}: {clipped(text_of((catalog,), key) or '')!r}",
+                f"put {listed(lost)} where the source has it: {clipped(text_of((source,), key) or '')!r}",
+                (key_spot(source, key),),
+            )
+
+
+@rule("message.argument-added", "error", "A translation has a placeholder that the source does not have.")
+def argument_added(world: World) -> Iterator[Problem]:
+    """The program has nothing to put there: users see the bare placeholder, or the program fails.
+
+    Reported once for each text. Not reported: a placeholder with a wrong name, whose right name is reported as lost.
+    To fix: remove the placeholder, or correct its name.
+    """
+    for client, locale, part, key, wanted, found, catalog, source in _different(world):
+        added = [name for name in found if name not in wanted]
+        if added and set(wanted) <= set(found):
+            yield Problem(
+                Subject((client.name,), locale, part, key),
+                f"{key!r} in {locale!r} has the placeholder {listed(added)}, which the source does not have",
+                key_spot(catalog, key),
+                f"users see the bare placeholder, or the program fails: {clipped(text_of((catalog,), key) or '')!r}",
+                "remove it, or correct its name",
+                (key_spot(source, key),),
+            )
+
+
+_Different = tuple[Client, Tag, str | None, str, list[str], list[str], Catalog, Catalog]
+
+
+def _different(world: World) -> Iterator[_Different]:
+    """Each text whose arguments are not the source's: with the names wanted and found, and both catalogs."""
+    for client in world.clients:
+        supported = {effect.tag: locale for locale, effect in client.effects.items()}
+        for part, source in client.sources.items():
+            wanted_by_key = _shape_by_key(source)
+            for tag, catalogs in client.by_part[part].items():
+                if tag not in supported or catalogs is source.catalogs:
+                    continue
+                for catalog in catalogs:
+                    for key in _candidates(catalog, source, wanted_by_key):
+                        wanted, holder = wanted_by_key.get(key, (0, source.catalogs[0]))
+                        found = catalog.shapes[catalog.column.keys.places[key]]
+                        names, others = _names(world.shapes[wanted]), _names(world.shapes[found])
+                        if names != others:
+                            yield client, supported[tag], part, key, names, others, catalog, holder
+
+
+def _shape_by_key(source: SourcePart) -> dict[str, tuple[int, Catalog]]:
+    """The shape of each source text that has one, with the catalog that it comes from."""
+    found: dict[str, tuple[int, Catalog]] = {}
+    for catalog in source.catalogs:
+        keys = catalog.column.keys
+        found |= {keys[index]: (number, catalog) for index, number in enumerate(catalog.shapes) if number}
+    return found
+
+
+def _candidates(catalog: Catalog, source: SourcePart, wanted: dict[str, tuple[int, Catalog]]) -> list[str]:
+    """The keys of the catalog that have a text, stand in the source, and have another shape number there."""
+    column = catalog.column
+    if len(source.catalogs) == 1 and column.keys is source.catalogs[0].column.keys and catalog.shapes == source.catalogs[0].shapes:
+        return []
+    none = (0, catalog)
+    return [
+        key
+        for key, text, number in zip(column.keys, column.texts, catalog.shapes, strict=True)
+        if (number or key in wanted) and number != wanted.get(key, none)[0] and text and key in source.key_set
+    ]
+
+
+def _names(shape: Shape) -> list[str]:
+    return [name for name, _ in shape.arguments]
+
+

@@ -1,0 +1,293 @@
+"""The roster family: does every client support, offer and carry the locales that the team has agreed on?"""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Iterator
+
+from lemmar.model import Claim, Client, File, Hides, Problem, Spot, Subject, Tag, World
+from lemmar.resolve.lookups import landing
+from lemmar.rules import rule
+from lemmar.rules.speaking import claims_of, client_spot, listed, tags_of, where_declared
+from lemmar.tags import LanguageTag, write_spelling
+
+_LOCALE = ("client", "locale")
+_IN_FILES = "the catalogs' files"
+
+
+def _spelt(client: Client, tag: Tag) -> str:
+    return write_spelling(LanguageTag.parse(tag), client.traits["spelling"].value)
+
+
+def _lands(client: Client, tag: Tag) -> str:
+    found = landing(client.traits["lookup"].value, tag, client.supported, client.default)
+    return f"users who ask for {tag!r} get {found!r}"
+
+
+def _known(client: Client) -> set[Tag]:
+    return {client.roster(tag) for tag in client.supported}
+
+
+def _supported_at(client: Client, tag: Tag) -> Spot | None:
+    """Where the client says that it supports its own *tag*."""
+    for claim in claims_of(client, "supported", "offered", "routed"):
+        found = tags_of(client, claim).get(client.roster(tag))
+        if found:
+            return found
+    return next((Spot(catalog.file, catalog.digest, line=1, column=1) for catalog in client.catalogs if catalog.tag == tag), None)
+
+
+@rule("roster.absent", "error", "A locale on the roster is not supported by a client.", hides=(Hides(("*",), _LOCALE),))
+def absent(world: World) -> Iterator[Problem]:
+    """The team has agreed on a locale, and one client does not know it: its users get another language.
+
+    Reported once for each client and locale, at the place where the client says what it supports. Not reported: a locale
+    that the charter says the client may do `without`. It hides all else about that locale in that client.
+    To fix: add the locale where the client lists what it supports, or give the client a `without` entry with the reason.
+    """
+    for client in world.clients:
+        for tag in client.needs:
+            if tag not in _known(client):
+                spot = where_declared(world, client)
+                where = "a catalog for it" if client.declared_by == "files" else f"{_spelt(client, tag)!r} to {spot.file}"
+                yield Problem(
+                    Subject((client.name,), tag),
+                    f"{tag!r} is on the roster, {client.name} does not support it",
+                    spot,
+                    _lands(client, tag),
+                    f"add {where}, or name it in the client's 'without'",
+                )
+
+
+@rule("roster.surplus", "warning", "A client supports a locale that is not on the roster.", hides=(Hides(("chain.unreachable",), _LOCALE),))
+def surplus(world: World) -> Iterator[Problem]:
+    """Users can choose a language that nobody has promised to keep whole, so that it decays unseen.
+
+    Reported once for each client and locale, where the client says that it supports it; also for a locale that the charter
+    exempts for this client. Not reported: test locales, which have a rule of their own.
+    To fix: put the locale on the roster, or take it out of the client.
+    """
+    pseudo = set(world.charter.roster.pseudo)
+    for client in world.clients:
+        for tag in client.supported:
+            known = client.roster(tag)
+            if known in client.needs or known in pseudo:
+                continue
+            exempt = known in world.charter.locales
+            why = f"the charter says that {client.name} goes without {known!r}, yet it supports it" if exempt else f"{client.name} supports {tag!r}, which is not on the roster"
+            remedy = "take it off the client's 'without'" if exempt else "put it on the roster"
+            yield Problem(
+                Subject((client.name,), known),
+                why,
+                _supported_at(client, tag) or client_spot(world, client),
+                "users may land in a language that nobody keeps whole",
+                f"{remedy}, or remove it from the client",
+            )
+
+
+@rule("roster.pseudo", "error", "A test locale is supported or offered.", hides=(Hides(("roster.surplus", "roster.unoffered", "roster.split"), _LOCALE),))
+def pseudo(world: World) -> Iterator[Problem]:
+    """A pseudo-locale is made to find cut-off and untranslated texts in tests; users must never meet it.
+
+    Reported once for each client and test locale that a claim supports, offers or routes to. A catalog of it is fine.
+    To fix: remove it from the claim in release builds.
+    """
+    for client in world.clients:
+        for tag in world.charter.roster.pseudo:
+            for claim in claims_of(client, "supported", "offered", "routed"):
+                spot = tags_of(client, claim).get(Tag(tag))
+                if spot:
+                    yield Problem(
+                        Subject((client.name,), tag),
+                        f"the test locale {tag!r} is {claim.states} by {client.name}",
+                        spot,
+                        "users can end up in a language made for tests",
+                        "remove it from what is released",
+                    )
+                    break
+
+
+@rule("roster.split", "error", "Two claims of one client disagree.")
+def split(world: World) -> Iterator[Problem]:
+    """A language listed in four of five places works in some screens and not in others.
+
+    Reported once for a pair of claims, with the locales in which they differ: two claims of what is supported, a picker that
+    offers what is not supported, an address or build target that names what is not supported or leaves out what is (other
+    than the default). Not reported: a picker that leaves a locale out (`roster.unoffered`), and locales that the whole
+    client lacks (`roster.absent`).
+    To fix: make both places name the same locales.
+    """
+    for client in world.clients:
+        lacking = set(client.needs) - _known(client)
+        yield from _support_differs(client)
+        own = claims_of(client, "supported")
+        if not own and client.declared_by != "files":
+            continue
+        base = str(own[0].file) if own else _IN_FILES
+        for claim in claims_of(client, "offered", "routed"):
+            spots = tags_of(client, claim)
+            more = [tag for tag in spots if tag not in _known(client) and tag not in lacking]
+            if more:
+                verb = "offers" if claim.states == "offered" else "names"
+                yield _split(client, claim, more, spots[more[0]], f"{claim.file} {verb} {listed(more)}, which {base} {'does' if own else 'do'} not support", own)
+            fewer = [tag for tag in _ordered(client) if tag not in spots and tag not in (client.default, world.charter.source)]
+            if claim.states == "routed" and fewer:
+                yield _split(client, claim, fewer, claim.spot(), f"{claim.file} does not name {listed(fewer)}, which {base} {'supports' if own else 'support'}", own)
+
+
+def _ordered(client: Client) -> list[Tag]:
+    return list(dict.fromkeys(client.roster(tag) for tag in client.supported))
+
+
+def _support_differs(client: Client) -> Iterator[Problem]:
+    """Claims of what is supported that differ from what most of them say, the first of several alike."""
+    claims = claims_of(client, "supported")
+    sets: list[tuple[Claim | None, frozenset[Tag]]] = [(claim, frozenset(tags_of(client, claim))) for claim in claims if claim.entries]
+    if client.declared_by == "files" and sets:
+        filed = frozenset(client.roster(catalog.tag) for catalog in client.catalogs)
+        sets.insert(0, (None, filed))
+    if len(sets) < 2:
+        return
+    usual = Counter(tags for _, tags in sets).most_common(1)[0][0]
+    base = next(claim for claim, tags in sets if tags == usual)
+    for claim, tags in sets:
+        if tags == usual:
+            continue
+        fewer, more = sorted(usual - tags), sorted(tags - usual)
+        words = [f"lacks {listed(fewer)}"] if fewer else []
+        words += [f"adds {listed(more)}"] if more else []
+        shown = claim or base
+        assert shown is not None
+        spot = shown.spot() if not more or claim is None else tags_of(client, claim)[more[0]]
+        name, other = (str(claim.file) if claim else "the set of catalogs"), (str(base.file) if base else _IN_FILES)
+        yield _split(client, shown, [*fewer, *more], spot, f"{name} {' and '.join(words)}, compared with {other}", [base] if base and claim else [])
+
+
+def _split(client: Client, claim: Claim, tags: list[Tag], spot: Spot, text: str, against: list[Claim]) -> Problem:
+    return Problem(
+        Subject((client.name,), tags[0] if len(tags) == 1 else None),
+        text,
+        spot,
+        "the language works in one place of the program and not in another",
+        "make both name the same locales",
+        tuple(other.spot() for other in against[:1] if other.file is not None),
+        detail=f"{claim.states} {claim.file} {claim.selector}",
+    )
+
+
+@rule("roster.unoffered", "warning", "A supported locale is not in the client's picker.")
+def unoffered(world: World) -> Iterator[Problem]:
+    """The translation is there and paid for, and users have no way to choose it.
+
+    Reported once for each locale that a client supports and its picker does not show. Not reported: clients without a picker.
+    To fix: add the locale to the picker.
+    """
+    for client in world.clients:
+        pickers = claims_of(client, "offered")
+        if not pickers or not (claims_of(client, "supported") or client.declared_by == "files"):
+            continue
+        offered = {tag for claim in pickers for tag in tags_of(client, claim)}
+        picker = next((claim for claim in pickers if claim.entries), None)
+        for tag in _ordered(client) if picker else ():
+            if tag not in offered and tag in client.needs and picker:
+                yield Problem(
+                    Subject((client.name,), tag),
+                    f"{client.name} supports {tag!r}, its picker does not offer it",
+                    picker.spot(),
+                    "users cannot choose the language",
+                    f"add {_spelt(client, tag)!r} to {picker.file}",
+                )
+
+
+@rule(
+    "roster.hollow",
+    "error",
+    "A client supports a locale of which it has no catalog.",
+    hides=(Hides(("catalog.absent", "catalog.below-threshold", "message.missing"), _LOCALE),),
+)
+def hollow(world: World) -> Iterator[Problem]:
+    """The language can be chosen, and then nothing is in it.
+
+    Reported once for each client and locale of the roster that is supported, has no catalog, and does not inherit every text
+    from its own language. To fix: add the catalogs, or take the locale out of what the client supports.
+    """
+    for client in world.clients:
+        filed = {catalog.tag for catalog in client.catalogs} | {fault.tag for fault in client.faults}
+        for locale, effect in client.effects.items():
+            if effect.tag not in filed and effect.answer.complete < effect.answer.messages and locale in client.needs:
+                shown = effect.consulted[0] if effect.consulted else None
+                yield Problem(
+                    Subject((client.name,), locale),
+                    f"{client.name} supports {locale!r} and has no catalog of it",
+                    _supported_at(client, effect.tag) or client_spot(world, client),
+                    f"users who choose it see {shown!r} texts" if shown else "users who choose it see no text at all",
+                    "add its catalogs, or do not support it yet",
+                )
+
+
+@rule("roster.orphan", "warning", "A client has a catalog of a locale that no claim supports.", hides=(Hides(("chain.unreachable",), _LOCALE),))
+def orphan(world: World) -> Iterator[Problem]:
+    """Somebody has translated the client, and no user can get there: the language was forgotten where it must be listed.
+
+    Reported once for each client and locale, at the first of its files. Not reported: test locales, and clients whose files are
+    themselves the declaration. To fix: add the locale to what the client supports, or remove its catalogs.
+    """
+    pseudo_locales = set(world.charter.roster.pseudo)
+    for client in world.clients:
+        if client.declared_by != "claims":
+            continue
+        first: dict[Tag, File] = {}
+        for catalog in client.catalogs:
+            if catalog.tag not in client.supported and client.roster(catalog.tag) not in _known(client) | pseudo_locales:
+                first.setdefault(client.roster(catalog.tag), catalog.file)
+        for tag, file in first.items():
+            yield Problem(
+                Subject((client.name,), tag),
+                f"{client.name} has a catalog of {tag!r}, which no claim supports",
+                Spot(file, line=1, column=1),
+                "no user can reach these texts",
+                f"add {_spelt(client, tag)!r} to what the client supports, or remove its catalogs",
+            )
+
+
+@rule("roster.unclaimed", "error", "Nothing says what a client supports.", hides=(Hides(("roster.*", "chain.*"), ("client",)),))
+def unclaimed(world: World) -> Iterator[Problem]:
+    """Without a claim, that a client supports what it has catalogs of is only a guess.
+
+    Reported for a client whose platform does not take its files as the declaration and that has no readable claim of what it
+    supports, offers or routes to. It stands for all that could be said of the client's roster and chains.
+    To fix: add a [[client.claim]] with `states = "supported"`.
+    """
+    for client in world.clients:
+        if client.declared_by == "nothing" and not claims_of(client, "supported", "offered", "routed"):
+            yield Problem(
+                Subject((client.name,)),
+                f"nothing in the charter says where {client.name} declares its locales",
+                client_spot(world, client),
+                "whether its users can reach a language is not known",
+                "add a [[client.claim]] that states what is supported",
+            )
+
+
+@rule("roster.unreadable-claim", "error", "A claim cannot be read, or only in part.")
+def unreadable_claim(world: World) -> Iterator[Problem]:
+    """What cannot be read cannot be held against anything: a claim that moved would pass unseen.
+
+    Reported once for each claim whose file, declaration or selector leads nowhere, that is empty, or of which some values are
+    computed, at the first such place. To fix: correct the claim in the charter, or write the locales out in the code.
+    """
+    for client in world.clients:
+        for claim in client.claims:
+            if not claim.defects:
+                continue
+            first = claim.defects[0]
+            more = f" ({len(claim.defects) - 1} more)" if len(claim.defects) > 1 else ""
+            how = "cannot be read" if not claim.entries else f"can be read only in part ({len(claim.entries)} locales)"
+            yield Problem(
+                Subject((client.name,)),
+                f"the claim of what is {claim.states}, {claim.selector} in {claim.file}, {how}: {first.detail}{more}",
+                Spot(claim.file or world.charter_file, claim.digest, line=first.line, column=first.column),
+                "the audit does not know all that the client states",
+                "correct the claim in the charter, or write the locales out where it points",
+                detail=f"{claim.states} {claim.file} {claim.selector}",
+            )

@@ -1,0 +1,58 @@
+"""The waiver family: are the exceptions that the team has granted still true?"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any
+
+from lemmar.model import Problem, Subject, World
+from lemmar.rules import rule
+from lemmar.rules.speaking import charter_spot
+
+_NARROWS = ("client", "locale", "part", "key", "file")
+
+
+def is_expired(waiver: Any, today: str) -> bool:
+    """Whether the waiver's last day lies before *today* (ISO 8601)."""
+    return bool(waiver.until.isoformat() < today)
+
+
+def _shown(waiver: Any) -> str:
+    narrowed = ", ".join(f"{name} {getattr(waiver, name)!r}" for name in _NARROWS if getattr(waiver, name) is not None)
+    return f"the waiver of {waiver.rule}" + (f" for {narrowed}" if narrowed else "")
+
+
+@rule("waiver.expired", "error", "A waiver's last day has passed.", late=True)
+def expired(world: World) -> Iterator[Problem]:
+    """A waiver is for a while. Once its day has passed the findings that it covered count again.
+
+    Reported once for each such waiver, at its place in the charter. To fix: mend what it covered and remove it, or agree on
+    another day.
+    """
+    for index, waiver in enumerate(world.charter.waiver):
+        if is_expired(waiver, world.today):
+            yield Problem(
+                Subject(),
+                f"{_shown(waiver)} ended on {waiver.until.isoformat()}",
+                charter_spot(world, "waiver", index),
+                "what it covered holds the release again",
+                f"mend it ({waiver.reason}), or agree on another day",
+                detail=str(index),
+            )
+
+
+@rule("waiver.idle", "warning", "A waiver matches no finding.", late=True)
+def idle(world: World) -> Iterator[Problem]:
+    """What the waiver covered has been mended, or it never matched: then it hides nothing today and something tomorrow.
+
+    Reported once for each waiver that is still running and matches nothing. To fix: remove it, or correct what it names.
+    """
+    for index in world.idle:
+        yield Problem(
+            Subject(),
+            f"{_shown(world.charter.waiver[index])} matches no finding",
+            charter_spot(world, "waiver", index),
+            "it would silently accept a fault to come",
+            "remove it, or correct what it names",
+            detail=str(index),
+        )

@@ -1,0 +1,20 @@
+"""``files``: the locales of the files that match a pattern. The only selector that reads no file."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from lemmar.model import File, Selection, Value
+from lemmar.trees.patterns import Match
+
+
+def select_files(matches: Iterable[Match]) -> tuple[Selection, tuple[File, ...]]:
+    """The locale of each file that has one, the first reading of a file counting; and the files, in the same order."""
+    seen: dict[File, Match] = {}
+    for match in matches:
+        if match.locale is not None:
+            seen.setdefault(match.file, match)
+    first: dict[str, Match] = {}
+    for match in seen.values():
+        first.setdefault(match.locale or "", match)
+    return Selection(tuple(Value(locale, 1, 1) for locale in first)), tuple(match.file for match in first.values())

@@ -1,0 +1,297 @@
+"""JavaScript and TypeScript (also with markup): constants, objects, classes, enumerations, unions of literal types."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from lemmar.documents.nodes import Member, Node
+from lemmar.selectors.languages import MAX_DEPTH, ProgrammingLanguage
+from lemmar.selectors.languages.literals import computed, inside, joined, list_node, map_node, source_of, split_text, text_node, walk
+
+if TYPE_CHECKING:
+    from tree_sitter import Node as Syntax
+    from tree_sitter import Parser
+
+_ESCAPES = {"n": "\n", "t": "\t", "r": "\r", "b": "\b", "f": "\f", "v": "\v", "0": "\0", "\n": ""}
+_WRAPPERS = frozenset({"as_expression", "satisfies_expression", "parenthesized_expression", "non_null_expression", "type_assertion", "await_expression"})
+_LOCALE_CALLS = frozenset({"Locale"})
+
+
+class _File:
+    def __init__(self, root: Syntax) -> None:
+        self.root = root
+
+    # -------------------------------------------------------------------------------------------------------- declarations
+
+    def declared(self, path: list[str]) -> list[Node]:
+        name, *rest = path
+        found = [self.value(syntax, 0) for syntax in (self.exported() if name == "*" else self.values_of(name))]
+        return inside(found, rest)
+
+    def values_of(self, name: str) -> list[Syntax]:
+        """What each declaration of *name* is given, the outermost first."""
+        found = []
+        for node in walk(self.root):
+            target = None
+            if node.type == "variable_declarator":
+                target = node.child_by_field_name("name")
+            elif node.type == "assignment_expression":
+                left = node.child_by_field_name("left")
+                target = left.child_by_field_name("property") if left is not None and left.type == "member_expression" else left
+            elif node.type in ("class_declaration", "class", "enum_declaration", "type_alias_declaration", "abstract_class_declaration"):
+                target = node.child_by_field_name("name")
+            elif node.type == "function_declaration":
+                target = node.child_by_field_name("name")
+            if target is not None and source_of(target) == name:
+                value = node.child_by_field_name("right") if node.type == "assignment_expression" else node.child_by_field_name("value")
+                if node.type in ("variable_declarator", "assignment_expression", "type_alias_declaration"):
+                    if value is not None:
+                        found.append(value)
+                else:
+                    found.append(node)
+        return found
+
+    def exported(self) -> list[Syntax]:
+        found = []
+        for node in walk(self.root):
+            if node.type == "export_statement" and any(child.type == "default" for child in node.children):
+                value = node.child_by_field_name("value") or node.child_by_field_name("declaration")
+                found += [value] if value is not None else []
+            elif node.type == "assignment_expression":
+                left = node.child_by_field_name("left")
+                right = node.child_by_field_name("right")
+                if left is not None and right is not None and source_of(left).replace(" ", "") in ("module.exports", "exports.default"):
+                    found.append(right)
+        return found
+
+    # ------------------------------------------------------------------------------------------------------------ literals
+
+    def value(self, node: Syntax, depth: int) -> Node:
+        """What the expression *node* is worth, as far as literals say."""
+        if depth > MAX_DEPTH:
+            return computed(node, "it is nested or refers to itself too deeply")
+        read = getattr(self, f"read_{node.type}", None)
+        if read is not None:
+            found: Node = read(node, depth + 1)
+            return found
+        if node.type in _WRAPPERS:
+            inner = [child for child in node.named_children if child.type != "comment"]
+            at = -1 if node.type == "type_assertion" else 0
+            return self.value(inner[at], depth + 1) if inner else computed(node)
+        return computed(node)
+
+    def read_string(self, node: Syntax, _depth: int) -> Node:
+        return text_node(node, "".join(_piece(child) for child in node.named_children))
+
+    def read_template_string(self, node: Syntax, depth: int) -> Node:
+        if any(child.type == "template_substitution" for child in node.named_children):
+            return computed(node)
+        return self.read_string(node, depth)
+
+    def read_number(self, node: Syntax, _depth: int) -> Node:
+        return Node("number", node.start_byte, node.end_byte, source_of(node))
+
+    def read_null(self, node: Syntax, _depth: int) -> Node:
+        return Node("null", node.start_byte, node.end_byte)
+
+    read_undefined = read_null
+
+    def read_true(self, node: Syntax, _depth: int) -> Node:
+        return Node("bool", node.start_byte, node.end_byte, node.type)
+
+    read_false = read_true
+
+    def read_array(self, node: Syntax, depth: int) -> Node:
+        items: list[Node] = []
+        for child in node.named_children:
+            if child.type == "spread_element":
+                items += self.spread(child, depth)
+            elif child.type != "comment":
+                items.append(self.value(child, depth))
+        return list_node(node, items)
+
+    def spread(self, node: Syntax, depth: int) -> list[Node]:
+        inner = self.value(node.named_children[0], depth) if node.named_children else computed(node)
+        if inner.kind == "list":
+            return inner.items
+        return [inner if inner.kind == "computed" else computed(node)]
+
+    def read_object(self, node: Syntax, depth: int) -> Node:
+        members: list[Member] = []
+        for child in node.named_children:
+            if child.type == "pair":
+                key, value = child.child_by_field_name("key"), child.child_by_field_name("value")
+                if key is not None and value is not None:
+                    members.append(Member(self.key(key, depth), key.start_byte, key.end_byte, self.value(value, depth)))
+            elif child.type == "shorthand_property_identifier":
+                members.append(Member(source_of(child), child.start_byte, child.end_byte, self.read_identifier(child, depth)))
+            elif child.type == "spread_element":
+                inner = self.value(child.named_children[0], depth) if child.named_children else computed(child)
+                members += inner.members if inner.kind == "map" else [Member("…", child.start_byte, child.end_byte, computed(child))]
+            elif child.type == "method_definition":
+                name = child.child_by_field_name("name")
+                if name is not None:
+                    members.append(Member(source_of(name), name.start_byte, name.end_byte, computed(child, "a method")))
+        return map_node(node, members)
+
+    def key(self, node: Syntax, depth: int) -> str:
+        if node.type == "computed_property_name":
+            inner = self.value(node.named_children[0], depth) if node.named_children else computed(node)
+            return inner.text if inner.kind == "text" else source_of(node)
+        return "".join(_piece(child) for child in node.named_children) if node.type == "string" else source_of(node)
+
+    def read_identifier(self, node: Syntax, depth: int) -> Node:
+        """What a name stands for in the same file."""
+        values = self.values_of(source_of(node))
+        if len(values) != 1:
+            why = "comes from another file or is computed" if not values else "is assigned more than once"
+            return computed(node, f"{source_of(node)!r} {why}")
+        found = self.value(values[0], depth)
+        return found if found.kind != "computed" else computed(node, found.text)
+
+    def read_member_expression(self, node: Syntax, depth: int) -> Node:
+        """A member: of an object in the same file its value, else it is read by its last name."""
+        whole, name = node.child_by_field_name("object"), node.child_by_field_name("property")
+        if whole is None or name is None:
+            return computed(node)
+        if whole.type == "identifier" and len(self.values_of(source_of(whole))) == 1:
+            found = inside([self.value(whole, depth)], [source_of(name)])
+            if found:
+                return found[-1]
+        return text_node(name, source_of(name))
+
+    def read_binary_expression(self, node: Syntax, depth: int) -> Node:
+        left, right = node.child_by_field_name("left"), node.child_by_field_name("right")
+        operator = node.child_by_field_name("operator")
+        if left is None or right is None or operator is None or source_of(operator) != "+":
+            return computed(node)
+        return joined(node, [self.value(left, depth), self.value(right, depth)])
+
+    def read_call_expression(self, node: Syntax, depth: int) -> Node:
+        function, arguments = node.child_by_field_name("function"), node.child_by_field_name("arguments")
+        given = [child for child in arguments.named_children if child.type != "comment"] if arguments is not None else []
+        name = source_of(function) if function is not None else ""
+        if name in ("Object.freeze", "Object.seal", "Array.from", "readonly") and given:
+            return self.value(given[0], depth)
+        if name in ("Object.keys", "Object.values", "Object.entries") and given:
+            return self.object_call(node, name, self.value(given[0], depth))
+        if function is not None and function.type == "member_expression":
+            inner, method = function.child_by_field_name("object"), function.child_by_field_name("property")
+            if inner is not None and method is not None and source_of(method) == "split" and given:
+                return split_text(node, self.value(inner, depth), self.value(given[0], depth))
+            if inner is not None and method is not None and source_of(method) == "concat" and given:
+                parts = [self.value(part, depth) for part in (inner, *given)]
+                if all(part.kind == "list" for part in parts):
+                    return list_node(node, (item for part in parts for item in part.items))
+        return computed(node)
+
+    def object_call(self, node: Syntax, name: str, of: Node) -> Node:
+        if of.kind != "map":
+            return of if of.kind == "computed" else computed(node)
+        keys = [Node("text", member.start, member.end, member.key) for member in of.members]
+        if name == "Object.keys":
+            return list_node(node, keys)
+        values = [member.node for member in of.members]
+        if name == "Object.values":
+            return list_node(node, values)
+        return list_node(node, (list_node(node, pair) for pair in zip(keys, values, strict=True)))
+
+    def read_new_expression(self, node: Syntax, depth: int) -> Node:
+        made, arguments = node.child_by_field_name("constructor"), node.child_by_field_name("arguments")
+        given = [child for child in arguments.named_children if child.type != "comment"] if arguments is not None else []
+        name = source_of(made).rpartition(".")[2] if made is not None else ""
+        if name == "Set" and given:
+            return self.value(given[0], depth)
+        if name == "Map" and given:
+            pairs = self.value(given[0], depth)
+            if pairs.kind == "list" and all(pair.kind == "list" and len(pair.items) == 2 for pair in pairs.items):
+                return map_node(node, (Member(pair.items[0].text, pair.items[0].start, pair.items[0].end, pair.items[1]) for pair in pairs.items))
+        if name in _LOCALE_CALLS and given:
+            parts = [self.value(part, depth) for part in given]
+            if all(part.kind == "text" for part in parts):
+                return Node("text", given[0].start_byte, given[-1].end_byte, "-".join(part.text for part in parts if part.text))
+        return computed(node)
+
+    # -------------------------------------------------------------------------------------------- classes, enumerations, types
+
+    def read_class_declaration(self, node: Syntax, depth: int) -> Node:
+        body = node.child_by_field_name("body")
+        members = []
+        for child in body.named_children if body is not None else ():
+            name = child.child_by_field_name("name") or child.child_by_field_name("property")
+            value = child.child_by_field_name("value")
+            if child.type in ("field_definition", "public_field_definition") and name is not None and value is not None:
+                members.append(Member(source_of(name), name.start_byte, name.end_byte, self.value(value, depth)))
+        return map_node(node, members)
+
+    read_class = read_abstract_class_declaration = read_class_declaration
+
+    def read_enum_declaration(self, node: Syntax, depth: int) -> Node:
+        body = node.child_by_field_name("body")
+        members: list[Member] = []
+        for child in body.named_children if body is not None else ():
+            name = child.child_by_field_name("name") if child.type == "enum_assignment" else child
+            value = child.child_by_field_name("value")
+            if child.type != "comment" and name is not None:
+                held = self.value(value, depth) if value is not None else Node("number", child.start_byte, child.end_byte, str(len(members)))
+                members.append(Member(self.key(name, depth), name.start_byte, name.end_byte, held))
+        return map_node(node, members)
+
+    def read_union_type(self, node: Syntax, depth: int) -> Node:
+        items: list[Node] = []
+        stack = [node]
+        while stack:  # a union of many types is a deep chain of unions of two
+            part = stack.pop()
+            if part.type == "union_type":
+                stack.extend(reversed(part.named_children))
+            elif part.type != "comment":
+                items.append(self.value(part, depth))
+        return list_node(node, items)
+
+    def read_literal_type(self, node: Syntax, depth: int) -> Node:
+        return self.value(node.named_children[0], depth) if node.named_children else computed(node)
+
+
+def _piece(node: Syntax) -> str:
+    text = source_of(node)
+    if node.type != "escape_sequence":
+        return text
+    body = text[1:]
+    if body[:1] in "ux" and len(body) > 1:
+        try:
+            return chr(int(body[1:].strip("{}"), 16))
+        except (ValueError, OverflowError):
+            return text
+    return _ESCAPES.get(body, body)
+
+
+def _javascript() -> Parser:
+    import tree_sitter_javascript
+    from tree_sitter import Language, Parser
+
+    return Parser(Language(tree_sitter_javascript.language()))
+
+
+def _typescript() -> Parser:
+    import tree_sitter_typescript
+    from tree_sitter import Language, Parser
+
+    return Parser(Language(tree_sitter_typescript.language_typescript()))
+
+
+def _tsx() -> Parser:
+    import tree_sitter_typescript
+    from tree_sitter import Language, Parser
+
+    return Parser(Language(tree_sitter_typescript.language_tsx()))
+
+
+def _declared(root: Syntax, path: list[str]) -> list[Node]:
+    return _File(root).declared(path)
+
+
+LANGUAGES = (
+    ProgrammingLanguage((".js", ".mjs", ".cjs", ".jsx"), _javascript, _declared),
+    ProgrammingLanguage((".ts", ".mts", ".cts"), _typescript, _declared),
+    ProgrammingLanguage((".tsx",), _tsx, _declared),
+)

@@ -1,0 +1,69 @@
+"""What the readers of all programming languages share: making nodes, walking a syntax tree, reaching inside a literal."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from typing import TYPE_CHECKING
+
+from lemmar.documents.nodes import Member, Node
+
+if TYPE_CHECKING:
+    from tree_sitter import Node as Syntax
+
+
+def source_of(syntax: Syntax) -> str:
+    """The source code that *syntax* covers."""
+    return (syntax.text or b"").decode("utf-8", "replace")
+
+
+def walk(root: Syntax, stop: frozenset[str] = frozenset()) -> Iterator[Syntax]:
+    """*root* and all below it in source order, without recursion; nothing below nodes of the types in *stop*."""
+    stack = [root]
+    while stack:
+        node = stack.pop()
+        yield node
+        if node.type not in stop:
+            stack.extend(reversed(node.named_children))
+
+
+def text_node(syntax: Syntax, text: str) -> Node:
+    """A text that stands at *syntax*."""
+    return Node("text", syntax.start_byte, syntax.end_byte, text)
+
+
+def list_node(syntax: Syntax, items: Iterable[Node]) -> Node:
+    """A list that stands at *syntax*."""
+    return Node("list", syntax.start_byte, syntax.end_byte, items=list(items))
+
+
+def map_node(syntax: Syntax, members: Iterable[Member]) -> Node:
+    """A map that stands at *syntax*."""
+    return Node("map", syntax.start_byte, syntax.end_byte, members=list(members))
+
+
+def computed(syntax: Syntax, why: str = "") -> Node:
+    """What cannot be read without running it."""
+    shown = " ".join(source_of(syntax).split())
+    shown = shown if len(shown) <= 60 else f"{shown[:57]}…"
+    return Node("computed", syntax.start_byte, syntax.end_byte, why or f"{shown!r} is computed, which is only known when the program runs")
+
+
+def joined(syntax: Syntax, parts: list[Node]) -> Node:
+    """The text that concatenated literals make."""
+    bad = next((part for part in parts if part.kind not in ("text", "number")), None)
+    return bad if bad is not None and bad.kind == "computed" else computed(syntax) if bad else text_node(syntax, "".join(part.text for part in parts))
+
+
+def split_text(syntax: Syntax, text: Node, separator: Node | None) -> Node:
+    """The list that splitting a literal text makes."""
+    if text.kind != "text" or separator is None or separator.kind != "text":
+        return computed(syntax)
+    pieces = text.text.split(separator.text) if separator.text else list(text.text)
+    return list_node(syntax, (Node("text", text.start, text.end, piece.strip()) for piece in pieces))
+
+
+def inside(nodes: list[Node], names: list[str]) -> list[Node]:
+    """What the members *names*, one inside the other, of *nodes* hold."""
+    for name in names:
+        nodes = [member.node for node in nodes if node.kind == "map" for member in node.members if member.key == name]
+    return nodes

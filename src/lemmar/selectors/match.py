@@ -1,0 +1,42 @@
+"""``match``: a Python regular expression with a group ``locale``; every match, in bounded time."""
+
+from __future__ import annotations
+
+from lemmar.model import Defect, Pick, Selection, Selector, Value
+from lemmar.text import Lines, decode
+
+#: How long one expression may take over one file.
+SECONDS = 2.0
+
+
+def check(pick: Pick) -> tuple[str, str] | None:
+    """What is wrong with the expression, if anything."""
+    import regex
+
+    try:
+        compiled = regex.compile(pick.text)
+    except regex.error as error:
+        return "match", f"{pick.text!r} is not a regular expression: {error}"
+    if "locale" not in compiled.groupindex:
+        return "match", "the expression needs a group named 'locale': (?P<locale>…)"
+    return None
+
+
+def select(data: bytes, pick: Pick) -> Selection:
+    """What the group ``locale`` holds in every match."""
+    import regex
+
+    text = decode(data).text
+    lines = Lines(text)
+    values: list[Value] = []
+    try:
+        for match in regex.finditer(pick.text, text, regex.MULTILINE, timeout=SECONDS):
+            if match.group("locale") is not None:
+                values.append(Value(match.group("locale"), *lines.place(match.start("locale"))))
+    except TimeoutError:
+        words = f"the expression {pick.text!r} takes longer than {SECONDS:g} seconds here; write it so that it does not try again and again"
+        return Selection(tuple(values), (Defect("unreadable", 1, 1, words),))
+    return Selection(tuple(values))
+
+
+SELECTOR = Selector("match", 1, select, check)

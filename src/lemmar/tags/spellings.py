@@ -1,0 +1,188 @@
+"""How platforms write locales: one reader and one writer for each spelling.
+
+Sources: BCP 47 for ``bcp47``; IEEE Std 1003.1 section 8.2 and the modifiers in use for ``posix``; the documentation of
+``java.util.Locale.toString`` for ``java``; of resource qualifiers for ``android``; of localized resource folders for
+``lproj``; of culture names for ``dotnet``. ``auto`` is every one of them, where the text can be read in one way only.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from functools import lru_cache
+
+from lemmar.tags.grammar import LanguageTag, TagError
+
+SPELLINGS = ("bcp47", "posix", "java", "android", "lproj", "dotnet")
+
+_POSIX = re.compile(r"([A-Za-z]{2,3})(?:_([A-Za-z]{4}))?(?:_([A-Za-z]{2}|[0-9]{3}))?(?:\.[A-Za-z0-9_-]+)?(?:@([A-Za-z0-9]+))?\Z")
+_POSIX_SCRIPTS = {
+    "latin": "Latn", "cyrillic": "Cyrl", "arabic": "Arab", "devanagari": "Deva", "hans": "Hans", "hant": "Hant",
+    "mongolian": "Mong", "hebrew": "Hebr", "tifinagh": "Tfng", "iqtelif": "Latn",
+}  # fmt: skip
+_POSIX_NO_MEANING = {"euro", "saaho", "abegede"}  # a currency, a dialect without a subtag, a collation
+_JAVA_OLD = {"iw": "he", "in": "id", "ji": "yi"}
+_JAVA_NEW = {"he": "iw", "id": "in", "yi": "ji"}
+_LPROJ_NAMES = {
+    "english": "en", "french": "fr", "german": "de", "italian": "it", "spanish": "es", "japanese": "ja", "dutch": "nl",
+    "portuguese": "pt", "swedish": "sv", "danish": "da", "norwegian": "nb", "finnish": "fi", "russian": "ru",
+    "polish": "pl", "czech": "cs", "hungarian": "hu", "turkish": "tr", "korean": "ko", "arabic": "ar", "greek": "el",
+}  # fmt: skip
+_DOTNET_OLD = {"zh-chs": "zh-Hans", "zh-cht": "zh-Hant"}
+# Resource qualifiers that look like a language but are none.
+_NO_LANGUAGE = {"car", "any"}
+_NO_HEADERS = {"key", "id", "max", "min", "nr", "no", "use", "tag", "url", "row", "len"}
+_ANDROID_REGION = re.compile(r"r([A-Za-z]{2}|[0-9]{3})\Z")
+_ANDROID_BEFORE = re.compile(r"(?:mcc[0-9]{3}|mnc[0-9]{1,3})\Z", re.IGNORECASE)
+_ANDROID_AFTER = re.compile(
+    r"(?:ld(?:rtl|ltr)|sw[0-9]+dp|[wh][0-9]+dp|small|normal|large|xlarge|(?:not)?long|(?:not)?round|(?:no)?widecg|(?:high|low)dr|"
+    r"port|land|square|car|desk|television|appliance|watch|vrheadset|(?:not)?night|[a-z]*dpi|(?:no)?touch|notouch|finger|stylus|"
+    r"keys(?:exposed|hidden|soft)|nokeys|qwerty|12key|nav(?:exposed|hidden)|nonav|dpad|trackball|wheel|[0-9]+x[0-9]+|v[0-9]+|"
+    r"(?:feminine|masculine|neuter))\Z",
+    re.IGNORECASE,
+)
+
+
+@lru_cache(maxsize=1 << 14)
+def read_spelling(text: str, spelling: str) -> LanguageTag | None:
+    """The locale that *text* writes in *spelling*, or None where it writes none.
+
+    In ``android`` *text* is what follows the first hyphen of the folder's name (``zh-rTW`` of ``values-zh-rTW``), other
+    qualifiers around it. ``auto`` reads what every spelling that can read it reads alike.
+
+    Raises:
+        KeyError: there is no such spelling.
+    """
+    if spelling == "auto":
+        readings = {tag for tag in spelling_candidates(text).values()}
+        return readings.pop() if len(readings) == 1 else None
+    return _READERS[spelling](text)
+
+
+def spelling_candidates(text: str) -> dict[str, LanguageTag]:
+    """Each spelling that can read *text*, with what it reads."""
+    found = {spelling: _READERS[spelling](text) for spelling in SPELLINGS}
+    return {spelling: tag for spelling, tag in found.items() if tag is not None}
+
+
+def looks_like_locale(text: str) -> bool:
+    """Whether a word that may be anything, such as a header, looks like a locale: its language has two or three letters."""
+    return any(2 <= len(tag.language) <= 3 for tag in spelling_candidates(text).values()) and text.lower() not in _NO_HEADERS
+
+
+def write_spelling(tag: LanguageTag, spelling: str) -> str:
+    """*tag* as *spelling* writes it; what a spelling has no way to write is left out.
+
+    Raises:
+        KeyError: there is no such spelling.
+    """
+    return _WRITERS["bcp47" if spelling == "auto" else spelling](tag)
+
+
+def _parse(text: str) -> LanguageTag | None:
+    try:
+        return LanguageTag.parse(text)
+    except TagError:
+        return None
+
+
+def _read_lproj(text: str) -> LanguageTag | None:
+    name = _LPROJ_NAMES.get(text.lower())
+    tag = _parse(name or text.replace("_", "-"))
+    return tag if tag and len(tag.language) < 4 else None  # `Base`, `Preview` are no languages
+
+
+def _read_dotnet(text: str) -> LanguageTag | None:
+    return _parse(_DOTNET_OLD.get(text.lower(), text))
+
+
+def _read_posix(text: str) -> LanguageTag | None:
+    match = _POSIX.match(text)
+    if not match or text in ("C", "POSIX"):
+        return None
+    language, script, territory, modifier = match.groups()
+    variant = None
+    if modifier:
+        script = _POSIX_SCRIPTS.get(modifier.lower(), script)
+        if modifier.lower() not in _POSIX_SCRIPTS and modifier.lower() not in _POSIX_NO_MEANING:
+            variant = modifier
+    return _parse("-".join(part for part in (language, script, territory, variant) if part))
+
+
+def _read_java(text: str) -> LanguageTag | None:
+    base, _, script = text.partition("_#")
+    parts = base.split("_")
+    if not base or "-" in text or (script and len(parts) > 3):
+        return None
+    if parts == ["no", "NO", "NY"]:
+        return LanguageTag("nn", region="NO")
+    parts[0] = _JAVA_OLD.get(parts[0].lower(), parts[0])
+    if script:
+        parts.insert(1, script.split("_")[0])
+    return _parse("-".join(part for part in parts if part))
+
+
+def _read_android(text: str) -> LanguageTag | None:
+    parts = text.split("-")
+    while parts and _ANDROID_BEFORE.match(parts[0]):
+        parts.pop(0)
+    if not parts or not parts[0]:
+        return None
+    first, *rest = parts
+    if first.lower().startswith("b+"):
+        tag = _parse(first[2:].replace("+", "-"))
+    elif re.match(r"[A-Za-z]{2,3}\Z", first) and first.lower() not in _NO_LANGUAGE:
+        language = _JAVA_OLD.get(first.lower(), first)
+        region = _ANDROID_REGION.match(rest[0]) if rest else None
+        rest = rest[1:] if region else rest
+        tag = _parse(f"{language}-{region.group(1)}" if region else language)
+    else:
+        return None
+    return tag if all(_ANDROID_AFTER.match(part) for part in rest) else None
+
+
+def android_variant(text: str) -> bool:
+    """Whether *text*, which follows the first hyphen of a resource folder's name, has qualifiers besides a locale's."""
+    parts = text.split("-")
+    return any(_ANDROID_BEFORE.match(part) or _ANDROID_AFTER.match(part) or part.lower() == "car" for part in parts)
+
+
+def _write_posix(tag: LanguageTag) -> str:
+    modifier = next((word for word, script in _POSIX_SCRIPTS.items() if script == tag.script), None)
+    if tag.variants and not modifier:
+        modifier = tag.variants[0]
+    base = "_".join(part for part in (tag.language, tag.region) if part)
+    return f"{base}@{modifier}" if modifier else base
+
+
+def _write_java(tag: LanguageTag) -> str:
+    language = tag.language  # current runtimes write he, id, yi and still read the old codes
+    parts = [language, tag.region or "", "_".join(tag.variants)]
+    if tag.script and not tag.variants:
+        return f"{language}_{tag.script}" + (f"_{tag.region}" if tag.region else "")
+    return "_".join(parts).rstrip("_") + (f"_#{tag.script}" if tag.script else "")
+
+
+def _write_android(tag: LanguageTag) -> str:
+    if tag.script or tag.variants or (tag.region and tag.region.isdigit()):
+        return "b+" + "+".join(part for part in (tag.language, tag.script, tag.region, *tag.variants) if part)
+    language = _JAVA_NEW.get(tag.language, tag.language)
+    return f"{language}-r{tag.region}" if tag.region else language
+
+
+_READERS: dict[str, Callable[[str], LanguageTag | None]] = {
+    "bcp47": _parse,
+    "posix": _read_posix,
+    "java": _read_java,
+    "android": _read_android,
+    "lproj": _read_lproj,
+    "dotnet": _read_dotnet,
+}
+_WRITERS: dict[str, Callable[[LanguageTag], str]] = {
+    "bcp47": str,
+    "posix": _write_posix,
+    "java": _write_java,
+    "android": _write_android,
+    "lproj": str,
+    "dotnet": str,
+}

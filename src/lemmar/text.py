@@ -1,0 +1,133 @@
+"""Bytes to text, and offsets to lines and columns: the only place that decodes a catalog or splits lines.
+
+Only LF, CR LF and CR end a line (never U+0085, U+2028 or a form feed). A byte-order mark is no character and takes no column.
+"""
+
+from __future__ import annotations
+
+import codecs
+import re
+import unicodedata
+from bisect import bisect_right
+from typing import NamedTuple
+
+_MARKS = (
+    (codecs.BOM_UTF8, "utf-8"),
+    (codecs.BOM_UTF32_LE, "utf-32-le"),
+    (codecs.BOM_UTF32_BE, "utf-32-be"),
+    (codecs.BOM_UTF16_LE, "utf-16-le"),
+    (codecs.BOM_UTF16_BE, "utf-16-be"),
+)
+_LINE_END = re.compile("\r\n|\n|\r")
+#: Bidirectional embeddings, overrides and isolates: what can make text look other than it is.
+BIDI_CONTROLS = "\u202a\u202b\u202c\u202d\u202e\u2066\u2067\u2068\u2069"
+
+
+class Decoded(NamedTuple):
+    """A file's text. *mark* is the length in bytes of its byte-order mark; *fault* the byte offset of what did not decode."""
+
+    text: str
+    encoding: str
+    mark: int
+    fault: int | None
+
+
+def decode(data: bytes, declared: str | None = None) -> Decoded:
+    """*data* as text: by its byte-order mark, else as *declared*, else UTF-16 where its zeros show that, else UTF-8.
+
+    Bytes that do not decode become U+FFFD, and the first of them is told.
+
+    Raises:
+        LookupError: *declared* is no known encoding.
+    """
+    encoding, mark = next(((name, len(sign)) for sign, name in _MARKS if data.startswith(sign)), (None, 0))
+    encoding = encoding or (codecs.lookup(declared).name if declared else _by_zeros(data)) or "utf-8"
+    body = data[mark:]
+    try:
+        return Decoded(body.decode(encoding), encoding, mark, None)
+    except UnicodeDecodeError as error:
+        return Decoded(body.decode(encoding, "replace"), encoding, mark, mark + error.start)
+
+
+def _by_zeros(data: bytes) -> str | None:
+    """UTF-16 without a mark is told by the zero bytes of its first ASCII characters."""
+    head = data[:64]
+    if len(head) < 4 or len(head) % 2 or 0 not in head:
+        return None
+    if not any(head[0::2]) and all(head[1::2]):
+        return "utf-16-be"
+    return "utf-16-le" if not any(head[1::2]) and all(head[0::2]) else None
+
+
+def lines(text: str) -> list[str]:
+    """The lines of *text*, without their ends."""
+    return _LINE_END.split(text)
+
+
+class Lines:
+    """Turns offsets in a text into places. Made once for a text, then a binary search for each place."""
+
+    def __init__(self, text: str) -> None:
+        self._starts = [0, *(match.end() for match in _LINE_END.finditer(text))]
+
+    def place(self, offset: int) -> tuple[int, int]:
+        """1-based line and column of the code point at *offset*."""
+        line = bisect_right(self._starts, offset)
+        return line, offset - self._starts[line - 1] + 1
+
+
+class Bytes:
+    """Turns ascending and other offsets in a decoded text into offsets in its file's bytes."""
+
+    def __init__(self, decoded: Decoded) -> None:
+        self._decoded = decoded
+        self._plain = decoded.encoding == "utf-8" and decoded.text.isascii()
+        self._last = (0, decoded.mark)
+
+    def offset(self, index: int) -> int:
+        """The byte offset of the code point at *index*. Cheap where indexes ascend."""
+        if self._plain:
+            return self._decoded.mark + index
+        start, offset = self._last if self._last[0] <= index else (0, self._decoded.mark)
+        offset += len(self._decoded.text[start:index].encode(self._decoded.encoding, "surrogatepass"))
+        self._last = (index, offset)
+        return offset
+
+    def span(self, start: int, end: int) -> tuple[int, int]:
+        """The byte span of the code points from *start* to *end*."""
+        return self.offset(start), self.offset(end)
+
+
+def decode_fault(data: bytes, decoded: Decoded) -> tuple[int, int]:
+    """1-based line and column of the first byte that did not decode."""
+    assert decoded.fault is not None
+    before = data[decoded.mark : decoded.fault].decode(decoded.encoding, "replace")
+    return Lines(before).place(len(before))
+
+
+def visible(text: str) -> str:
+    r"""*text* with control characters, bidirectional controls and undecodable bytes of file names made visible.
+
+    TAB and line ends become ``\t``, ``\n``, ``\r``; other characters ``\xNN`` or ``\uNNNN``.
+    """
+    if text.isprintable() and not any(character in text for character in BIDI_CONTROLS):
+        return text
+    return "".join(character if _harmless(character) else _escape(character) for character in text)
+
+
+def _harmless(character: str) -> bool:
+    if character in BIDI_CONTROLS:
+        return False
+    return character.isprintable() or unicodedata.category(character) in ("Zs", "Cf")
+
+
+def _escape(character: str) -> str:
+    short = {"\t": r"\t", "\n": r"\n", "\r": r"\r"}.get(character)
+    if short:
+        return short
+    code = ord(character)
+    if 0xDC80 <= code <= 0xDCFF:  # a byte of a file name that is no UTF-8
+        return f"\\x{code - 0xDC00:02x}"
+    if code < 0x100:
+        return f"\\x{code:02x}"
+    return f"\\u{code:04x}" if code < 0x10000 else f"\\U{code:08x}"

@@ -1,0 +1,150 @@
+"""A folder as a tree: what lies under a monorepo's root on disk.
+
+Only regular files match, links only where they stay inside the root. What git ignores and folders of fetched packages are
+passed over, unless the pattern names them.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import os
+import re
+import stat
+from pathlib import Path
+
+from lemmar.model import Digest, File
+from lemmar.trees.ignoring import FETCHED, Ignoring
+from lemmar.trees.patterns import Match, PatternError, Way, compile_pattern, match_path
+
+#: A larger file is not read; no catalog comes near it.
+MAX_BYTES = 256 * 1024 * 1024
+#: Folders deeper than this below a pattern's base are not walked.
+_MAX_DEPTH = 64
+_OUTSIDE = "the pattern leads out of the monorepo; '..' stands only at its beginning"
+
+
+class FolderTree:
+    """The files under *root*. Listings are kept: a folder is read once however many patterns pass through it."""
+
+    def __init__(self, root: Path) -> None:
+        self.root = Path(os.path.realpath(root))
+        self._listings: dict[str, list[tuple[str, bool]]] = {}
+        self._ignoring = Ignoring(self.root)
+
+    def files(self, pattern: str, base: str = "") -> list[Match]:
+        """The matches of *pattern* relative to the folder *base*, with files from the root, sorted by file.
+
+        A file that can be read in several ways comes once for each, those with a locale first.
+
+        Raises:
+            PatternError: the pattern cannot be read or leads out of the root.
+        """
+        ways = compile_pattern(pattern)
+        start, ways = _from_root(base, ways)
+        found: dict[str, None] = {}
+        for way in ways:
+            self._walk(start, way.steps, "", found, 0, ())
+        prefix = f"{start}/" if start else ""
+        return [match._replace(file=File(prefix + path)) for path in sorted(found) for match in match_path(ways, path)]
+
+    def read(self, file: File) -> tuple[Digest, bytes]:
+        """The file's digest and bytes. Raises `OSError` where it is no regular file or cannot be read or is too large."""
+        descriptor = os.open(self.root / file, os.O_RDONLY | getattr(os, "O_NONBLOCK", 0) | getattr(os, "O_BINARY", 0))
+        with os.fdopen(descriptor, "rb") as stream:
+            facts = os.fstat(stream.fileno())
+            if not stat.S_ISREG(facts.st_mode):
+                raise OSError("it is not a regular file")
+            if facts.st_size > MAX_BYTES:
+                raise OSError(f"it is larger than {MAX_BYTES // 2**20} MiB")
+            data = stream.read()
+        return Digest(hashlib.blake2b(data, digest_size=16).hexdigest()), data
+
+    def is_folder(self, path: str) -> bool:
+        """Whether *path* is a folder inside the root."""
+        return (self.root / path).is_dir() and self._inside(path)
+
+    def is_file(self, path: str) -> bool:
+        """Whether *path* is a regular file inside the root."""
+        return (self.root / path).is_file() and self._inside(path)
+
+    def _inside(self, path: str) -> bool:
+        real = os.path.realpath(self.root / path)
+        return real == str(self.root) or real.startswith(str(self.root).rstrip(os.sep) + os.sep)
+
+    def _walk(self, start: str, steps: tuple[str | None | re.Pattern[str], ...], below: str, found: dict[str, None], depth: int, named: tuple[str, ...]) -> None:
+        """Adds to *found* the files under *start*/*below* that the remaining *steps* match; *named* are the literal steps passed."""
+        if not steps or depth > _MAX_DEPTH:
+            return
+        step, rest = steps[0], steps[1:]
+        folder = "/".join(part for part in (start, below) if part)
+        if step is None:
+            self._walk(start, rest, below, found, depth, named)
+        for name, is_folder in self._listing(folder):
+            if isinstance(step, str):
+                if name != step:
+                    continue
+            elif step is not None and not step.match(name):
+                continue
+            path = f"{folder}/{name}" if folder else name
+            literal = isinstance(step, str)
+            if not literal and (name in FETCHED or name == ".git") and is_folder:
+                continue
+            if not literal and not self._under_named(path, named) and self._ignoring.ignores(path, is_folder):
+                continue
+            here = f"{below}/{name}" if below else name
+            passed = (*named, path) if literal else named
+            if step is None:
+                if is_folder:
+                    self._walk(start, steps, here, found, depth + 1, passed)
+                elif not rest:
+                    found[here] = None
+            elif rest and is_folder:
+                self._walk(start, rest, here, found, depth + 1, passed)
+            elif not rest and not is_folder:
+                found[here] = None
+
+    def _under_named(self, path: str, named: tuple[str, ...]) -> bool:
+        """Whether an ignored folder that *path* lies in was named by the pattern itself."""
+        return any(path.startswith(f"{folder}/") and self._ignoring.ignores(folder, True) for folder in named)
+
+    def _listing(self, folder: str) -> list[tuple[str, bool]]:
+        """The regular files and folders in *folder*, sorted: names, and whether each is a folder."""
+        known = self._listings.get(folder)
+        if known is not None:
+            return known
+        listing = []
+        try:
+            with os.scandir(self.root / folder) as entries:
+                for entry in entries:
+                    path = f"{folder}/{entry.name}" if folder else entry.name
+                    if entry.is_symlink() and not self._link_is_sound(path):
+                        continue
+                    if entry.is_dir() or entry.is_file():
+                        listing.append((entry.name, entry.is_dir()))
+        except OSError:
+            pass
+        self._listings[folder] = sorted(listing)
+        return self._listings[folder]
+
+    def _link_is_sound(self, path: str) -> bool:
+        """Whether a link stays inside the root and does not lead to a folder that it lies in."""
+        real = os.path.realpath(self.root / path)
+        here = os.path.realpath(self.root / path.rpartition("/")[0])
+        return self._inside(path) and not (here + os.sep).startswith(real + os.sep)
+
+
+def _from_root(base: str, ways: tuple[Way, ...]) -> tuple[str, tuple[Way, ...]]:
+    """The folder to start from, and the ways without the ``..`` that they begin with."""
+    climbs = {next((index for index, step in enumerate(way.steps) if step != ".."), 0) for way in ways}
+    count = min(climbs)
+    if any(".." in [step for step in way.steps[count:] if isinstance(step, str)] for way in ways):
+        raise PatternError(_OUTSIDE)
+    parts = [part for part in base.split("/") if part and part != "."]
+    if count > len(parts):
+        raise PatternError(_OUTSIDE)
+    start = "/".join(parts[: len(parts) - count])
+    if not count:
+        return start, ways
+    strip = re.compile(r"(?:\\\.\\\./){%d}" % count)
+    return start, tuple(Way(way.steps[count:], re.compile(strip.sub("", way.whole.pattern, count=1), re.DOTALL), way.marked) for way in ways)
+

@@ -1,0 +1,80 @@
+"""What is passed over when files are looked for: what git ignores, and folders of fetched packages.
+
+Reads ``.gitignore`` files itself, so that a tree without git, or a machine without it, gives the same answer. A file that git
+tracks is never ignored, whatever its patterns say; git is asked for that, and only where it matters.
+"""
+
+from __future__ import annotations
+
+import subprocess
+from functools import cached_property
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from lemmar.text import lines
+
+if TYPE_CHECKING:
+    from pathspec import GitIgnoreSpec
+
+#: Folders that package managers fill.
+FETCHED = frozenset({"node_modules", "bower_components", "vendor", "Pods", "Carthage", ".venv", "site-packages", ".gradle", ".dart_tool", "packages.lock"})
+
+
+class Ignoring:
+    """Which paths under *root* git ignores."""
+
+    def __init__(self, root: Path) -> None:
+        self.root = root
+        self._specs: dict[str, GitIgnoreSpec | None] = {}
+        self._known: dict[tuple[str, bool], bool] = {}
+
+    def ignores(self, path: str, is_folder: bool) -> bool:
+        """Whether git ignores *path*, whose parent folders it does not ignore, and tracks nothing there."""
+        known = self._known.get((path, is_folder))
+        if known is None:
+            known = self._known[path, is_folder] = self._matches(path, is_folder) and not self._tracked(path, is_folder)
+        return known
+
+    def _matches(self, path: str, is_folder: bool) -> bool:
+        parts = path.split("/")
+        for depth in range(len(parts) - 1, -1, -1):  # the nearest .gitignore that has a say wins
+            spec = self._spec("/".join(parts[:depth]))
+            if spec is not None:
+                said = spec.check_file("/".join(parts[depth:]) + ("/" if is_folder else "")).include
+                if said is not None:
+                    return said
+        return False
+
+    def _spec(self, folder: str) -> GitIgnoreSpec | None:
+        if folder not in self._specs:
+            said = _lines(self.root / folder / ".gitignore")
+            if not folder:
+                said = _lines(self.root / ".git" / "info" / "exclude") + said
+            self._specs[folder] = None
+            if said:
+                from pathspec import GitIgnoreSpec
+
+                self._specs[folder] = GitIgnoreSpec.from_lines(said)
+        return self._specs[folder]
+
+    def _tracked(self, path: str, is_folder: bool) -> bool:
+        return any(file.startswith(f"{path}/") for file in self._index) if is_folder else path in self._index
+
+    @cached_property
+    def _index(self) -> frozenset[str]:
+        """The files that git tracks although its patterns ignore them, relative to the root."""
+        if not any((folder / ".git").exists() for folder in (self.root, *self.root.parents)):
+            return frozenset()
+        command = ["git", "--no-optional-locks", "-c", "core.fsmonitor=false", "-C", str(self.root), "ls-files", "-z", "-c", "-i", "--exclude-standard"]
+        try:
+            done = subprocess.run(command, capture_output=True, check=True, timeout=60, stdin=subprocess.DEVNULL)
+        except (OSError, subprocess.SubprocessError):
+            return frozenset()
+        return frozenset(done.stdout.decode("utf-8", "surrogateescape").split("\0"))
+
+
+def _lines(file: Path) -> list[str]:
+    try:
+        return [line for line in lines(file.read_text("utf-8", "replace")) if line.strip() and not line.startswith("#")]
+    except OSError:
+        return []

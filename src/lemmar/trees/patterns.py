@@ -1,0 +1,134 @@
+"""File patterns: ``{locale}``, ``{part}``, ``{part+}``, ``*``, ``**`` and stretches in brackets that may be absent.
+
+Pure: a pattern is compiled to steps, a step a path segment; walking a tree by them is the tree's business.
+"""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import NamedTuple
+
+from lemmar.model import File
+
+_FIELD = re.compile(r"\{(locale|part\+?)\}")
+_MOST_STRETCHES = 6
+
+
+class PatternError(ValueError):
+    """A pattern that cannot be read; the message says why."""
+
+
+class Match(NamedTuple):
+    """A file that a pattern matches. *locale* and *part* are as the path writes them, None where the pattern took none.
+
+    *folder* is the whole path segment that the locale stands in.
+    """
+
+    file: File
+    locale: str | None
+    part: str | None
+    folder: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Way:
+    """One way to read a pattern, its optional stretches taken or left: a step for each segment, and the whole path's expression.
+
+    A step is a literal name, None for ``**`` (any folders, also none), or an expression for one segment.
+    """
+
+    steps: tuple[str | None | re.Pattern[str], ...]
+    whole: re.Pattern[str]
+    marked: bool
+
+
+@lru_cache(maxsize=1024)
+def compile_pattern(pattern: str) -> tuple[Way, ...]:
+    """The ways to read *pattern*, those with a locale first.
+
+    Raises:
+        PatternError: an unknown field, unbalanced brackets, a step that is empty.
+    """
+    if not pattern:
+        raise PatternError("the pattern is empty")
+    if pattern.startswith("/") or re.match(r"[A-Za-z]:", pattern) or "\\" in pattern:
+        raise PatternError("a pattern is relative, with '/' between its segments")
+    unknown = re.search(r"\{[^}]*\}?", _FIELD.sub("", pattern))
+    if unknown:
+        raise PatternError(f"{unknown.group()!r} is not known; a pattern has {{locale}}, {{part}} and {{part+}}")
+    ways = [_way(variant) for variant in _expand(pattern)]
+    return tuple(sorted(ways, key=lambda way: not way.marked))
+
+
+def _expand(pattern: str) -> list[str]:
+    """The pattern with each bracketed stretch taken and left."""
+    pieces = re.split(r"\[([^\[\]]*)\]", pattern)
+    if any(sign in piece for piece in pieces for sign in "[]"):
+        raise PatternError("the brackets of a stretch that may be absent do not match")
+    if len(pieces) // 2 > _MOST_STRETCHES:
+        raise PatternError(f"more than {_MOST_STRETCHES} stretches in brackets")
+    found = [pieces[0]]
+    for stretch, plain in zip(pieces[1::2], pieces[2::2], strict=True):
+        found = [head + choice + plain for head in found for choice in (stretch, "")]
+    return list(dict.fromkeys(found))
+
+
+def _way(pattern: str) -> Way:
+    names = [name for name in pattern.split("/") if name != "."]
+    if not all(names):
+        raise PatternError("a segment is empty")
+    steps: list[str | None | re.Pattern[str]] = []
+    whole: list[str] = []
+    seen: set[str] = set()
+    for index, name in enumerate(names):
+        last = index == len(names) - 1
+        if name == "**":
+            steps.append(None)
+            whole.append("(?:[^/]+/)*" if not last else "(?:[^/]+/)*[^/]+")
+            continue
+        expression, spans = _segment(name, seen)
+        if "{part+}" in name:  # the segment may begin in folders above the one that it ends in
+            steps.append(None)
+        literal = not re.search(r"[*?{]", name)
+        steps.append(name if literal else re.compile(spans + r"\Z", re.DOTALL))
+        whole.append(expression + ("" if last else "/"))
+    return Way(tuple(steps), re.compile("".join(whole) + r"\Z", re.DOTALL), "{locale}" in pattern)
+
+
+def _segment(name: str, seen: set[str]) -> tuple[str, str]:
+    """The expression of a segment in the whole path's, where a field repeated is a reference back; and by itself."""
+    whole, alone = [], []
+    for piece in re.split(r"(\{locale\}|\{part\+?\}|\*+|\?)", name):
+        if piece.startswith("{"):
+            field = piece.strip("{}+")
+            text = ".+" if piece == "{part+}" else "[^/]+"
+            alone.append("[^/]+" if piece != "{part+}" else "[^/]*")
+            if field in seen:
+                whole.append(f"(?P={field})")
+            else:
+                whole.append(f"(?P<{field}>{text})")
+                seen.add(field)
+        else:
+            expression = {"*": "[^/]*", "**": "[^/]*", "?": "[^/]"}.get(piece, re.escape(piece))
+            whole.append(expression)
+            alone.append(expression)
+    return "".join(whole), "".join(alone)
+
+
+def match_path(ways: tuple[Way, ...], path: str) -> list[Match]:
+    """Each way in which *path* (relative to the pattern's base) can be read, the ones with a locale first."""
+    found = []
+    for way in ways:
+        match = way.whole.match(path)
+        if match:
+            groups = match.groupdict()
+            locale = groups.get("locale")
+            folder = None
+            if locale is not None:
+                start = path.rfind("/", 0, match.start("locale")) + 1
+                end = path.find("/", match.start("locale"))
+                folder = path[start : end if end >= 0 else len(path)]
+            found.append(Match(File(path), locale, groups.get("part"), folder))
+    return found
