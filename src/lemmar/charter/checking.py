@@ -46,7 +46,7 @@ def nearest(name: str, known: Iterable[str]) -> str:
     close = difflib.get_close_matches(name, names, n=1, cutoff=0.6)
     if close:
         return f"; did you mean {close[0]!r}?"
-    return f"; it is one of {', '.join(names)}" if names else ""
+    return f"; it is one of {', '.join(names)}" if 0 < len(names) <= 12 else ""
 
 
 def check(value: Any, expected: inspect.Type, path: Path, tell: Tell) -> None:

@@ -30,6 +30,7 @@ def command(name: str | None, charter_path: Path | None, form: str, target: Path
     from lemmar.report.tables import FORMS, Table
 
     world = survey_world(read_charter(charter_path))
+    client = None
     if name is None:
         table = Table("clients", ("client", "kind", "root", "supported", "catalogs", "messages"), [_line(client) for client in world.clients])
     else:
@@ -42,7 +43,7 @@ def command(name: str | None, charter_path: Path | None, form: str, target: Path
         return Exit.CLEAR
     from lemmar.cli.drawing import render
 
-    write(render(_listing(table) if name is None else _draw(client, world), target), target)
+    write(render(_listing(table) if client is None else _draw(client, world), target), target)
     return Exit.CLEAR
 
 

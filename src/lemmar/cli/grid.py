@@ -30,7 +30,7 @@ def command(charter_path: Path | None, form: str, target: Path | None) -> int:
     if form == "text":
         from lemmar.cli.drawing import render
 
-        write(render(_draw(world), target), target)
+        write(render(draw(world), target), target)
         return Exit.CLEAR
     rows = [
         (client.name, locale, effect.answer.messages, *effect.answer)
@@ -57,7 +57,7 @@ def share(answer: Answer) -> str:
     return " ".join([f"{percent} %", *rest]) + inherited
 
 
-def _draw(world: World) -> list[RenderableType]:
+def draw(world: World) -> list[RenderableType]:
     from lemmar.cli.drawing import plain, table, width
 
     clients = world.clients
@@ -73,8 +73,12 @@ def _draw(world: World) -> list[RenderableType]:
     for block in blocks:
         rows = [[_locale(world, tag), *[_cell(world, index, tag) for index in block]] for tag in world.charter.locales]
         parts += [table([("locale", "left"), *[(clients[index].name, "right") for index in block]], rows), ""]
-    parts.append(plain("% of the texts are read in the reader's own language; of the rest, f: another language, k: a raw key,", "faint"))
-    parts.append(plain("b: nothing, e: an error. i: inherited from a parent locale. –: not supported. (trial): may be partial.", "faint"))
+    legend = (
+        "%: texts that users read in their own language. Of the rest, f: in another language,",
+        "k: a raw key, b: nothing, e: an error. i: inherited from a parent locale.",
+        "–: not supported. (trial): may be partial.",
+    )
+    parts += [plain(line, "faint") for line in legend]
     return parts
 
 

@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import click
 
 from lemmar.cli import options
 from lemmar.cli.exits import Exit
+
+if TYPE_CHECKING:
+    from rich.console import RenderableType
 
 
 @click.command(short_help="List the rules, or explain one.")
@@ -31,13 +35,13 @@ def command(name: str | None, form: str, target: Path | None) -> int:
         write(FORMS[form](Table("rules", ("rule", "severity", "summary", "manual"), rows)), target)
     elif name in known:
         rule = known[name]
-        parts = [joined((rule.name, "strong"), "  ", (rule.severity, rule.severity)), plain(rule.summary), "", *_paragraphs(rule.manual)]
+        parts: list[RenderableType] = [joined((rule.name, "strong"), "  ", (rule.severity, rule.severity)), plain(rule.summary), "", *_paragraphs(rule.manual)]
         if rule.hides:
             parts.append(plain("hides " + ", ".join(dict.fromkeys(other for hides in rule.hides for other in hides.rules)), "faint"))
         write(render(parts, target), target)
     else:
-        rows = [(rule.name, plain(rule.severity, rule.severity), rule.summary) for rule in wanted]
-        write(render([table([("rule", "left"), ("severity", "left"), ("what it reports", "left")], rows)], target), target)
+        drawn = [(rule.name, plain(rule.severity, rule.severity), rule.summary) for rule in wanted]
+        write(render([table([("rule", "left"), ("severity", "left"), ("what it reports", "left")], drawn)], target), target)
     return Exit.CLEAR
 
 

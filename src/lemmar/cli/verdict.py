@@ -32,6 +32,7 @@ class Entry(NamedTuple):
 def entries(findings: Iterable[Finding]) -> list[Entry]:
     """Findings gathered to entries: of one rule and client, first those of one key, then those of one locale and part."""
     by_key: dict[object, list[Finding]] = {}
+    where: object
     for finding in findings:
         subject = finding.subject
         where = (subject.part, subject.key) if subject.key is not None and subject.locale is not None else finding.fingerprint
@@ -113,7 +114,9 @@ def _entry(entry: Entry) -> Iterable[RenderableType]:
     yield joined((f"{first.severity:<8}", first.severity), (first.rule, "strong"), (f"  {who}" if who else "", ""))
     yield indented(plain(_place(first.place), "underline") if first.place else plain("(no place)"), 8)
     yield indented(f"{first.message}{_others(entry)}", 8)
-    yield indented(f"{first.effect}; {first.remedy}" if first.effect else first.remedy, 8)
+    if first.effect:
+        yield indented(first.effect, 8)
+    yield indented(f"→ {first.remedy}", 8)
     yield ""
 
 

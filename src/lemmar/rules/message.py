@@ -45,8 +45,9 @@ def _leaned_on(client: Client, effect: Effect) -> set[tuple[str | None, str]]:
 def _missing(client: Client, effect: Effect, part: str | None, absences: list[Absence]) -> Iterator[Problem]:
     source = client.sources[part]
     catalogs = client.by_part[part].get(effect.tag, ())
-    if len(absences) == len(source.keys) and len(absences) > 1:
-        spot = _start(catalogs) or _wanted_spot(client, source, effect.tag, part)
+    broken = {fault.defect.key for fault in client.faults if fault.part == part and fault.defect.key}
+    if len(absences) > 1 and source.key_set - broken <= {absence.key for absence in absences}:
+        spot = _start(client, catalogs) if catalogs else _wanted_spot(client, source, effect.tag, part)
         name = f"the part {part!r}" if part else "the catalog"
         text = f"{name} has no text in {effect.locale!r} ({counted(len(absences), 'message')})"
         yield Problem(Subject((client.name,), effect.locale, part), text, spot, seen(absences[0], None), f"translate it into {effect.locale!r}")
@@ -65,9 +66,12 @@ def _missing(client: Client, effect: Effect, part: str | None, absences: list[Ab
         )
 
 
-def _start(catalogs: Sequence[Catalog]) -> Spot | None:
+def _start(client: Client, catalogs: Sequence[Catalog]) -> Spot:
     """Where the locale's column begins: its header in a sheet, else the file's start."""
-    return key_spot(catalogs[-1], None) if catalogs else None
+    last = catalogs[-1]
+    headers = (entry.value for file, entry in client.names if file == last.file and entry.value.text == last.column.label)
+    header = next(headers, None)
+    return Spot(last.file, last.digest, line=header.line, column=header.column) if header else key_spot(last, None)
 
 
 def _wanted_spot(client: Client, source: SourcePart, tag: Tag, part: str | None) -> Spot:
@@ -162,13 +166,13 @@ def argument_lost(world: World) -> Iterator[Problem]:
     for client, locale, part, key, wanted, found, catalog, source in _different(world):
         lost, added = [name for name in wanted if name not in found], [name for name in found if name not in wanted]
         if lost:
-            instead = f", and has {listed(added)} instead" if added else ""
+            instead = f", and has {_named(added)} instead" if added else ""
             yield Problem(
                 Subject((client.name,), locale, part, key),
-                f"{key!r} in {locale!r} lacks the placeholder {listed(lost)}{instead}",
+                f"{key!r} in {locale!r} lacks the placeholder {_named(lost)}{instead}",
                 key_spot(catalog, key),
                 f"users do not see what it stands for{', but the placeholder itself' if added else ''}: {clipped(text_of((catalog,), key) or '')!r}",
-                f"put {listed(lost)} where the source has it: {clipped(text_of((source,), key) or '')!r}",
+                f"put it where the source has it: {clipped(text_of((source,), key) or '')!r}",
                 (key_spot(source, key),),
             )
 
@@ -185,7 +189,7 @@ def argument_added(world: World) -> Iterator[Problem]:
         if added and set(wanted) <= set(found):
             yield Problem(
                 Subject((client.name,), locale, part, key),
-                f"{key!r} in {locale!r} has the placeholder {listed(added)}, which the source does not have",
+                f"{key!r} in {locale!r} has the placeholder {_named(added)}, which the source does not have",
                 key_spot(catalog, key),
                 f"users see the bare placeholder, or the program fails: {clipped(text_of((catalog,), key) or '')!r}",
                 "remove it, or correct its name",
@@ -234,6 +238,12 @@ def _candidates(catalog: Catalog, source: SourcePart, wanted: dict[str, tuple[in
         for key, text, number in zip(column.keys, column.texts, catalog.shapes, strict=True)
         if (number or key in wanted) and number != wanted.get(key, none)[0] and text and key in source.key_set
     ]
+
+
+def _named(names: Sequence[str]) -> str:
+    """Placeholders as a reader knows them: by name, or by number."""
+    numbers = [name for name in names if name.isdigit()]
+    return f"number {' and '.join(numbers)}" if len(numbers) == len(names) else listed(names)
 
 
 def _names(shape: Shape) -> list[str]:

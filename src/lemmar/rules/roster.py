@@ -127,12 +127,14 @@ def split(world: World) -> Iterator[Problem]:
         for claim in claims_of(client, "offered", "routed"):
             spots = tags_of(client, claim)
             more = [tag for tag in spots if tag not in _known(client) and tag not in lacking]
-            if more:
-                verb = "offers" if claim.states == "offered" else "names"
-                yield _split(client, claim, more, spots[more[0]], f"{claim.file} {verb} {listed(more)}, which {base} {'does' if own else 'do'} not support", own)
             fewer = [tag for tag in _ordered(client) if tag not in spots and tag not in (client.default, world.charter.source)]
-            if claim.states == "routed" and fewer:
-                yield _split(client, claim, fewer, claim.spot(), f"{claim.file} does not name {listed(fewer)}, which {base} {'supports' if own else 'support'}", own)
+            fewer = fewer if claim.states == "routed" else []
+            if more or fewer:
+                verb = "the picker offers" if claim.states == "offered" else "the addresses name"
+                words = [f"{verb} {listed(more)}, which {base} {'does' if own else 'do'} not support"] if more else []
+                words += [f"{'they' if more else 'the addresses'} leave out {listed(fewer)}, which {base} {'supports' if own else 'support'}"] if fewer else []
+                spot = spots[more[0]] if more else claim.spot()
+                yield _split(client, claim, [*more, *fewer], spot, "; ".join(words), own)
 
 
 def _ordered(client: Client) -> list[Tag]:
@@ -159,7 +161,7 @@ def _support_differs(client: Client) -> Iterator[Problem]:
         shown = claim or base
         assert shown is not None
         spot = shown.spot() if not more or claim is None else tags_of(client, claim)[more[0]]
-        name, other = (str(claim.file) if claim else "the set of catalogs"), (str(base.file) if base else _IN_FILES)
+        name, other = ("this list" if claim else "the set of catalogs"), (str(base.file) if base else _IN_FILES)
         yield _split(client, shown, [*fewer, *more], spot, f"{name} {' and '.join(words)}, compared with {other}", [base] if base and claim else [])
 
 

@@ -1,0 +1,137 @@
+"""The mistakes that practitioners really make, planted in a sound Tarnhut one by one.
+
+`PLANTED` says for each which finding must come of it, and nothing else may: the tests hold the audit to it.
+"""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from typing import NamedTuple
+
+Files = dict[str, str]
+
+
+class Fault(NamedTuple):
+    """A planted mistake: what was done, what does it, and the findings it must give as (rule, client, locale, key)."""
+
+    story: str
+    plant: Callable[[Files], None]
+    findings: tuple[tuple[str, str | None, str | None, str | None], ...]
+
+
+_SITE = "clients/booking-site"
+_DESK = "clients/warden-desk/Desk"
+_POCKET = "clients/ridge-pocket/Pocket"
+_RES = "clients/trail-pocket/app/src/main/res"
+_SUMMIT = "clients/summit-trail"
+
+_WAIVER = """
+[[waiver]]
+rule   = "message.missing"
+client = "booking-site"
+locale = "ar"
+key    = "help.stay"
+until  = 2026-09-30
+reason = "the rescue service words the Arabic text in September"
+"""
+
+
+def _change(files: Files, name: str, old: str, new: str) -> None:
+    assert old in files[name], (name, old)
+    files[name] = files[name].replace(old, new, 1)
+
+
+def _picker_offers_more(files: Files) -> None:
+    _change(files, f"{_SITE}/src/shell/LanguageMenu.tsx", '  { tag: "it"', '  { tag: "es", words: "Español" },\n  { tag: "it"')
+
+
+def _country_for_language(files: Files) -> None:
+    _change(files, f"{_SITE}/public/routes.json", '"tag": "zh-Hans"', '"tag": "cn"')
+
+
+def _listed_in_four_places_of_five(files: Files) -> None:
+    _change(files, f"{_DESK}/Tongues.cs", '        "it",\n', "")
+
+
+def _column_left_empty(files: Files) -> None:
+    _blank_column(files, "sr-Latn")
+
+
+def _blank_column(files: Files, locale: str) -> None:
+    name = f"{_SUMMIT}/Content/words.tsv"
+    rows = [row.split("\t") for row in files[name].split("\n")]
+    column = rows[0].index(locale)
+    for row in rows[1:]:
+        if len(row) > column:
+            row[column] = ""
+    files[name] = "\n".join("\t".join(row) for row in rows)
+
+
+def _key_forgotten_in_two_copies(files: Files) -> None:
+    for locale in ("fr", "it"):
+        _drop(files, f"{_SITE}/src/locales/{locale}/hut.json", "trail", "lift")
+
+
+def _drop(files: Files, name: str, branch: str, leaf: str) -> None:
+    tree = json.loads(files[name])
+    del tree[branch][leaf]
+    files[name] = json.dumps(tree, ensure_ascii=False, indent=2) + "\n"
+
+
+def _lost_semicolon(files: Files) -> None:
+    _change(files, f"{_POCKET}/pt-BR.lproj/Hut.strings", '"Água potável";', '"Água potável"')
+
+
+def _key_twice(files: Files) -> None:
+    _change(files, f"{_POCKET}/fr.lproj/Booking.strings", '"stay.to" =', '"stay.from" = "Date d’arrivée";\n"stay.to" =')
+
+
+def _placeholder_lost(files: Files) -> None:
+    _change(files, f"{_RES}/values-ar/strings.xml", "عربون قدره %1$s يحفظ السرير", "العربون يحفظ السرير")
+
+
+def _placeholder_translated(files: Files) -> None:
+    _change(files, f"{_SITE}/src/locales/de/booking.json", "Geleitet von {{name}}", "Geleitet von {{Name}}")
+
+
+def _wrong_suffix(files: Files) -> None:
+    files[f"{_SITE}/src/locales/pt-BR/hut.jsn"] = files.pop(f"{_SITE}/src/locales/pt-BR/hut.json")
+
+
+def _row_broken_by_separator(files: Files) -> None:
+    _change(files, f"{_SUMMIT}/Content/words.tsv", "Fog in the valley\t", "Fog in\tthe valley\t")
+
+
+def _waiver_has_ended(files: Files) -> None:
+    files["lemmar.toml"] += _WAIVER
+    _drop(files, f"{_SITE}/src/locales/ar/hut.json", "help", "stay")
+
+
+def _blank_text(files: Files) -> None:
+    _change(files, f"{_DESK}/Texts.sl.resx", "<value>Odhod</value>", "<value></value>")
+
+
+PLANTED = (
+    Fault("a picker offers a language that no catalog has", _picker_offers_more, (("roster.split", "booking-site", "es", None),)),
+    Fault("an address names a country where a language is wanted", _country_for_language, (("roster.split", "booking-site", None, None),)),
+    Fault("a language is listed in every place but one", _listed_in_four_places_of_five, (("roster.split", "warden-desk", "it", None),)),
+    Fault("a column was added and left empty", _column_left_empty, (("message.missing", "summit-trail", "sr-Latn", None),)),
+    Fault(
+        "a key was forgotten in two copies",
+        _key_forgotten_in_two_copies,
+        (("message.missing", "booking-site", "fr", "trail.lift"), ("message.missing", "booking-site", "it", "trail.lift")),
+    ),
+    Fault("a semicolon is lost, and with it a file", _lost_semicolon, (("catalog.damaged", "ridge-pocket", "pt-BR", None),)),
+    Fault("a key was copied and not renamed", _key_twice, (("catalog.duplicate-key", "ridge-pocket", "fr", "stay.from"),)),
+    Fault("a placeholder is lost in one language", _placeholder_lost, (("message.argument-lost", "trail-pocket", "ar", "pay_deposit"),)),
+    Fault("a placeholder was translated", _placeholder_translated, (("message.argument-lost", "booking-site", "de", "group.leader"),)),
+    Fault("a file has a wrong suffix", _wrong_suffix, (("catalog.absent", "booking-site", "pt-BR", None),)),
+    Fault("a row of the sheet is broken by a separator", _row_broken_by_separator, (("catalog.ragged-row", "summit-trail", None, "weather.fog"),)),
+    Fault("a text is blank", _blank_text, (("message.empty", "warden-desk", "sl", "StayTo"),)),
+    Fault(
+        "a waiver's date has passed",
+        _waiver_has_ended,
+        (("waiver.expired", None, None, None), ("message.missing", "booking-site", "ar", "help.stay")),
+    ),
+)

@@ -1,0 +1,45 @@
+"""Writes the Tarnhut monorepo: sound, or with every planted mistake."""
+
+from __future__ import annotations
+
+from importlib import resources
+from pathlib import Path
+
+from lemmar.demo import clients
+from lemmar.demo.faults import PLANTED
+from lemmar.errors import TreeError
+
+_ABOUT = """# Tarnhut
+
+Bunks in a chain of mountain huts: a site to book them, a desk for the wardens, two apps for the way, a game for the evening.
+Made up, to try Lemmar on.
+"""
+
+
+def monorepo_files(sound: bool) -> dict[str, str]:
+    """Every file of the monorepo: its path and its text. Unless *sound*, all mistakes are planted."""
+    charter = resources.files("lemmar.demo").joinpath("charter.toml").read_text("utf-8")
+    files = {"lemmar.toml": charter.replace("TONGUES", clients.tongue_table()), "README.md": _ABOUT, **dict(clients.files())}
+    if not sound:
+        for fault in PLANTED:
+            fault.plant(files)
+    return files
+
+
+def write_monorepo(folder: Path, sound: bool) -> int:
+    """Writes the monorepo into *folder*, which must be empty or not be there; gives how many files were written.
+
+    Raises:
+        TreeError: the folder holds something, or cannot be written.
+    """
+    files = monorepo_files(sound)
+    try:
+        if folder.exists() and (not folder.is_dir() or any(folder.iterdir())):
+            raise TreeError(f"{folder} is not empty; choose another folder with --into")
+        for name, text in files.items():
+            path = folder / name
+            path.parent.mkdir(parents=True, exist_ok=True)
+            path.write_text(text, encoding="utf-8", newline="\n")
+    except OSError as error:
+        raise TreeError(f"{folder} cannot be written: {error.strerror or error}; choose another folder with --into") from error
+    return len(files)
