@@ -6,10 +6,11 @@ import fnmatch
 import hashlib
 from collections import defaultdict
 from collections.abc import Iterable, Sequence
-from dataclasses import replace
 from datetime import date
 from pathlib import Path
 from typing import Any, NamedTuple
+
+from msgspec.structs import replace
 
 from lemmar import charter as charters
 from lemmar import formats, rules
@@ -41,7 +42,7 @@ def read_charter(path: Path | None) -> ReadCharter:
 def survey_world(read: ReadCharter, today: str | None = None) -> World:
     """All that the rules may see, gathered and resolved. *today* is an ISO 8601 date, by default the day in UTC."""
     tree = FolderTree(read.root)
-    inventory = gather(read.charter, tree, read.lines)
+    inventory = gather(read.charter, tree)
     clients = resolve(read.charter, inventory)
     return World(read.charter, File(read.file), read.lines, clients, inventory.shapes, today or _today())
 
@@ -123,7 +124,9 @@ def _accepts(waiver: Any, item: Told) -> bool:
     if waiver.client is not None and not any(fnmatch.fnmatchcase(client, waiver.client) for client in subject.clients):
         return False
     facts = (("locale", subject.locale), ("part", subject.part), ("key", subject.key), ("file", spot.file if spot else None))
-    return all(getattr(waiver, name) is None or (value is not None and fnmatch.fnmatchcase(value, getattr(waiver, name))) for name, value in facts)
+    return all(
+        getattr(waiver, name) is None or (value is not None and fnmatch.fnmatchcase(value, getattr(waiver, name))) for name, value in facts
+    )
 
 
 def _findings(told: Sequence[Told], world: World, tree: FolderTree) -> tuple[Finding, ...]:
@@ -170,7 +173,16 @@ _RANK = {family: rank for rank, family in enumerate(("tag", "roster", "chain", "
 def _fingerprint(item: Told) -> str:
     """Tells the finding again after unrelated edits: what it is about, never lines or columns."""
     subject, spot = item.problem.subject, item.problem.spot
-    pieces = (item.rule.name, *subject.clients, subject.locale, subject.part, subject.key, subject.request, item.problem.detail, spot.file if spot else None)
+    pieces = (
+        item.rule.name,
+        *subject.clients,
+        subject.locale,
+        subject.part,
+        subject.key,
+        subject.request,
+        item.problem.detail,
+        spot.file if spot else None,
+    )
     digest = hashlib.blake2b(digest_size=12)
     for piece in pieces:
         digest.update(b"-" if piece is None else b"+" + piece.encode("utf-8", "surrogatepass") + b"\0")

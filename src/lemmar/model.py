@@ -8,10 +8,11 @@ from __future__ import annotations
 
 from array import array
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
 from functools import cached_property
 from types import MappingProxyType
 from typing import Any, Literal, NamedTuple, NewType, Protocol
+
+from msgspec import Struct, field
 
 #: A path relative to the monorepo's root, ``/``-separated on every system.
 File = NewType("File", str)
@@ -102,8 +103,7 @@ class Keys(tuple[str, ...]):
         return {key: index for index, key in enumerate(self)}
 
 
-@dataclass(frozen=True, slots=True)
-class Column:
+class Column(Struct, frozen=True):
     """One locale of one file, as read.
 
     *keys* are in file order; *texts* run parallel to them, None where the file holds no text yet. *rare* maps
@@ -125,8 +125,7 @@ class Column:
         return self.keys.all
 
 
-@dataclass(frozen=True, slots=True)
-class Reading:
+class Reading(Struct, frozen=True):
     """What a format's reader makes of a file: its columns in file order and every defect, in the order of their places."""
 
     columns: tuple[Column, ...]
@@ -134,8 +133,7 @@ class Reading:
     encoding: str | None = None
 
 
-@dataclass(frozen=True, slots=True)
-class ReadOptions:
+class ReadOptions(Struct, frozen=True):
     """What a charter says of how a catalog's files are to be read; each None is "as the format has it"."""
 
     layout: str = "by-file"
@@ -144,8 +142,7 @@ class ReadOptions:
     suffix: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class Format:
+class Format(Struct, frozen=True):
     """A catalog format. Raise *version* when `read` changes its answers: it is part of a cache's key."""
 
     name: str
@@ -157,8 +154,7 @@ class Format:
     likely: Callable[[bytes], bool]
 
 
-@dataclass(frozen=True, slots=True)
-class Shape:
+class Shape(Struct, frozen=True):
     """What of a text must survive translation: *arguments* as (name or position, type), sorted; *fault* if it is broken."""
 
     arguments: tuple[tuple[str, str], ...] = ()
@@ -167,14 +163,18 @@ class Shape:
     fault: str | None = None
 
 
-@dataclass(frozen=True, slots=True)
-class Syntax:
-    """A message syntax. A text without any character of *special* has the empty shape and is never parsed."""
+class Syntax(Struct, frozen=True):
+    """A message syntax. A text without the character *special* has the empty shape and is never parsed.
+
+    *pieces* gives cheaply what decides a text's shape, such as its placeholders as written; texts with equal pieces are
+    parsed once.
+    """
 
     name: str
     version: int
     special: str
     shape: Callable[[str], Shape]
+    pieces: Callable[[str], list[Any]] | None = None
 
 
 class Value(NamedTuple):
@@ -229,10 +229,10 @@ class Tree(Protocol):
 # ------------------------------------------------------------------------------------------------------- what rules may see
 
 
-@dataclass(frozen=True, slots=True)
-class Catalog:
+class Catalog(Struct, frozen=True):
     """A column in its place in a client. *tag* is the client's own tag, *order* counts the charter's catalogs, *shapes* runs
-    parallel to the column's texts."""
+    parallel to the column's texts.
+    """
 
     file: File
     digest: Digest
@@ -243,8 +243,7 @@ class Catalog:
     shapes: array[int]
 
 
-@dataclass(frozen=True, slots=True)
-class FileFault:
+class FileFault(Struct, frozen=True):
     """A defect in its place in a client, with the locales and parts whose texts it blinds."""
 
     file: File
@@ -254,8 +253,7 @@ class FileFault:
     part: str | None
 
 
-@dataclass(frozen=True, slots=True)
-class Entry:
+class Entry(Struct, frozen=True):
     """One locale of a claim: as written, and the tag it is read as (None where it is none)."""
 
     value: Value
@@ -264,8 +262,7 @@ class Entry:
     wanted: str | None = None
 
 
-@dataclass(frozen=True, slots=True)
-class Claim:
+class Claim(Struct, frozen=True):
     """One place in a client where it states something about locales."""
 
     states: str
@@ -320,8 +317,7 @@ class Absence(NamedTuple):
     empty: bool
 
 
-@dataclass(frozen=True, slots=True)
-class Effect:
+class Effect(Struct, frozen=True):
     """What users of one locale see in one client: the counts, the messages not in their language, the catalogs asked."""
 
     locale: Tag
@@ -332,8 +328,7 @@ class Effect:
     by_part: Mapping[str | None, Answer]
 
 
-@dataclass(frozen=True, slots=True)
-class SourcePart:
+class SourcePart(Struct, frozen=True):
     """The messages of one part: the source's keys that are to be translated, in file order, and the catalogs they come from."""
 
     keys: tuple[str, ...]
@@ -342,8 +337,7 @@ class SourcePart:
     catalogs: tuple[Catalog, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class Client:
+class Client(Struct, frozen=True):
     """A client, resolved: its traits, what it claims, what its catalogs hold and what its users therefore see.
 
     *names* are the locales of files and columns as written. *supported* are the client's own tags, *declared_by* says whence
@@ -375,9 +369,8 @@ class Client:
         return self.known_as.get(tag, tag)
 
 
-@dataclass(frozen=True, slots=True)
-class Pattern:
-    """One catalog of the charter in a client: its pattern, how it is read, and how many files match."""
+class Pattern(Struct, frozen=True):
+    """One catalog of the charter in a client: its pattern, how it is read, how many files match, its key path in the charter."""
 
     number: int
     files: str
@@ -389,11 +382,10 @@ class Pattern:
     clients: tuple[str, ...]
     matches: int
     without: Mapping[str, str]
-    line: int
+    where: tuple[str | int, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class World:
+class World(Struct, frozen=True):
     """All that a rule may see.
 
     *lines* gives the line of each key path of the charter, *today* is a date (ISO 8601), *idle* are the indexes of the waivers
@@ -412,8 +404,7 @@ class World:
 # ------------------------------------------------------------------------------------------------------------ rules' answers
 
 
-@dataclass(frozen=True, slots=True)
-class Subject:
+class Subject(Struct, frozen=True):
     """What a finding is about; what does not apply is None."""
 
     clients: tuple[str, ...] = ()
@@ -423,8 +414,7 @@ class Subject:
     request: str | None = None
 
 
-@dataclass(frozen=True, slots=True)
-class Problem:
+class Problem(Struct, frozen=True):
     """A rule's answer: what is wrong, what a user would see, what to do. *detail* tells apart problems of one subject."""
 
     subject: Subject
@@ -448,8 +438,7 @@ class Hides(NamedTuple):
     by: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class Rule:
+class Rule(Struct, frozen=True):
     """A rule: its name never changes meaning; its *manual* is shown to users wherever the rule is explained.
 
     A *late* rule runs when all others have, and is not waived.
@@ -460,12 +449,17 @@ class Rule:
     summary: str
     hides: tuple[Hides, ...]
     check: Callable[[World], Iterator[Problem]]
-    manual: str
     late: bool = False
 
+    @property
+    def manual(self) -> str:
+        """Why the rule matters, what it reports and what not, how to fix it: the check's own text."""
+        import inspect
 
-@dataclass(frozen=True, slots=True)
-class Finding:
+        return inspect.getdoc(self.check) or ""
+
+
+class Finding(Struct, frozen=True):
     """What is reported. *waiver* is the reason of the waiver that accepts it, or None."""
 
     rule: str
@@ -480,8 +474,7 @@ class Finding:
     waiver: str | None
 
 
-@dataclass(frozen=True, slots=True)
-class Verdict:
+class Verdict(Struct, frozen=True):
     """The answer to "may we ship?": the findings in their final order, and the clients they were computed from.
 
     *hold* says whether the gate holds the release, *complete* whether everything could be looked at.

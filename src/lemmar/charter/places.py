@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Mapping
+from functools import cached_property
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
@@ -9,6 +11,30 @@ if TYPE_CHECKING:
 
 #: A key path: names of tables and keys, and indexes of arrays of tables.
 Path = tuple[str | int, ...]
+
+
+class KeyLines(Mapping[Path, int]):
+    """The 1-based line of every table and key of a TOML document, looked for when the first is asked for."""
+
+    def __init__(self, data: bytes) -> None:
+        self._data = data
+
+    @cached_property
+    def _lines(self) -> dict[Path, int]:
+        return key_lines(self._data)
+
+    def __getitem__(self, path: Path) -> int:
+        return self._lines[path]
+
+    def __iter__(self) -> Iterator[Path]:
+        return iter(self._lines)
+
+    def __len__(self) -> int:
+        return len(self._lines)
+
+    def nearest(self, path: Path) -> int:
+        """The line of *path*, or of the nearest table around it."""
+        return next(self._lines[path[:depth]] for depth in range(len(path), -1, -1) if path[:depth] in self._lines)
 
 
 def key_lines(data: bytes) -> dict[Path, int]:

@@ -8,6 +8,7 @@ from collections.abc import Iterable, Iterator
 from pathlib import Path
 from typing import Any, NamedTuple
 
+from lemmar.charter.places import KeyLines
 from lemmar.charter.places import Path as KeyPath
 from lemmar.charter.types import Charter
 from lemmar.errors import CharterError, Mistake, TreeError
@@ -21,7 +22,7 @@ class ReadCharter(NamedTuple):
     charter: Charter
     root: Path
     file: str
-    lines: dict[KeyPath, int]
+    lines: KeyLines
 
 
 def find(start: Path) -> Path:
@@ -47,27 +48,35 @@ def read(path: Path, rules: Iterable[str] = ()) -> ReadCharter:
     return ReadCharter(charter, path.resolve().parent, path.name, lines)
 
 
-def parse(data: bytes, name: str, rules: Iterable[str] = ()) -> tuple[Charter, dict[KeyPath, int]]:
+def parse(data: bytes, name: str, rules: Iterable[str] = ()) -> tuple[Charter, KeyLines]:
     """The charter in *data* and the line of each of its keys. Raises `CharterError`."""
     import msgspec
 
-    from lemmar.charter import checking, meaning, places
+    from lemmar.charter import meaning
 
     value = _toml(data, name)
-    lines = places.key_lines(data)
+    lines = KeyLines(data)
     found: list[Mistake] = []
 
     def tell(path: KeyPath, text: str) -> None:
-        found.append(Mistake(_line(lines, path), text))
+        found.append(Mistake(lines.nearest(path), text))
 
-    checking.check(value, msgspec.inspect.type_info(Charter), (), tell)
-    if not found:
+    try:
         charter = msgspec.convert(value, Charter)
-        for path, text in meaning.mistakes(charter, rules):
-            tell(path, text)
+    except msgspec.ValidationError as error:  # it stops at the first mistake: look for all
+        from lemmar.charter import checking
+
+        checking.check(value, msgspec.inspect.type_info(Charter), (), tell)
+        raise CharterError(name, _in_order(found) or (Mistake(0, str(error)),)) from error
+    for path, text in meaning.mistakes(charter, rules):
+        tell(path, text)
     if found:
-        raise CharterError(name, tuple(sorted(set(found), key=lambda mistake: mistake.line)))
+        raise CharterError(name, _in_order(found))
     return charter, lines
+
+
+def _in_order(found: list[Mistake]) -> tuple[Mistake, ...]:
+    return tuple(sorted(dict.fromkeys(found), key=lambda mistake: mistake.line))
 
 
 def _toml(data: bytes, name: str) -> dict[str, Any]:
@@ -82,11 +91,6 @@ def _toml(data: bytes, name: str) -> dict[str, Any]:
         column = f" (column {place.group(2)})" if place else ""
         line = int(place.group(1)) if place else data.count(b"\n") + 1
         raise CharterError(name, (Mistake(line, f"this is not TOML: {words[:1].lower()}{words[1:]}{column}"),)) from error
-
-
-def _line(lines: dict[KeyPath, int], path: KeyPath) -> int:
-    """The line of *path*, or of the nearest table around it."""
-    return next(lines[path[:depth]] for depth in range(len(path), -1, -1) if path[:depth] in lines)
 
 
 def schema() -> dict[str, Any]:

@@ -45,7 +45,9 @@ class Roster(_Table, frozen=True, kw_only=True):
 class Gate(_Table, frozen=True, kw_only=True):
     """What holds a release."""
 
-    fail_on: Annotated[Literal["error", "warning", "note", "never"], Meta(description="The least severity that holds the release.")] = "error"
+    fail_on: Annotated[Literal["error", "warning", "note", "never"], Meta(description="The least severity that holds the release.")] = (
+        "error"
+    )
     severity: Annotated[dict[Text, Level], Meta(description="Rules whose severity the team has changed, or that are off.")] = {}
 
 
@@ -53,7 +55,9 @@ class Messages(_Table, frozen=True, kw_only=True):
     """What is known of the product's texts."""
 
     may_equal_source: Annotated[tuple[Text, ...], Meta(description="Texts that are the same in every language.")] = ()
-    may_equal_source_keys: Annotated[tuple[Text, ...], Meta(description="Keys whose texts may be the same as the source's; * matches.")] = ()
+    may_equal_source_keys: Annotated[
+        tuple[Text, ...], Meta(description="Keys whose texts may be the same as the source's; * matches.")
+    ] = ()
     source_only_keys: Annotated[tuple[Text, ...], Meta(description="Keys that are not to be translated; * matches.")] = ()
 
 
@@ -79,11 +83,16 @@ class Runtime(_Table, frozen=True, kw_only=True):
         Literal["message", "catalog"] | None,
         Meta(description="Whether each message falls along the chain, or one catalog is chosen for all."),
     ] = None
-    on_miss: Annotated[Literal["key", "blank", "source", "error"] | None, Meta(description="What users see for a message that is not there.")] = None
-    on_empty: Annotated[
-        Literal["next", "blank"] | None, Meta(description="Whether an empty message falls through to the next catalog or is shown as it is.")
+    on_miss: Annotated[
+        Literal["key", "blank", "source", "error"] | None, Meta(description="What users see for a message that is not there.")
     ] = None
-    supported: Annotated[Literal["claims", "files"] | None, Meta(description="Whether claims or the files themselves say what is supported.")] = None
+    on_empty: Annotated[
+        Literal["next", "blank"] | None,
+        Meta(description="Whether an empty message falls through to the next catalog or is shown as it is."),
+    ] = None
+    supported: Annotated[
+        Literal["claims", "files"] | None, Meta(description="Whether claims or the files themselves say what is supported.")
+    ] = None
     chain: Annotated[
         Literal["first", "last"] | None, Meta(description="Whether the chain claim's own entry stands before or after the lookup's steps.")
     ] = None
@@ -196,7 +205,9 @@ class Charter(_Table, frozen=True, kw_only=True):
     roster: Roster
     client: tuple[ClientEntry, ...] = ()
     catalog: tuple[CatalogEntry, ...] = ()
-    chains: Annotated[dict[Text, tuple[Text, ...]], Meta(description="Per locale the locales to fall back to, in order; `default` is the rest's.")] = {}
+    chains: Annotated[
+        dict[Text, tuple[Text, ...]], Meta(description="Per locale the locales to fall back to, in order; `default` is the rest's.")
+    ] = {}
     audience: Annotated[dict[Text, Text], Meta(description="Requests to try, each with the landing that the team wants, or `agree`.")] = {}
     gate: Gate = field(default_factory=Gate)
     messages: Messages = field(default_factory=Messages)
@@ -219,4 +230,3 @@ class Charter(_Table, frozen=True, kw_only=True):
         """The default locale: the last link of the default chain, else the source."""
         chain = self.chains.get("default")
         return chain[-1] if chain else self.source
-

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import importlib
 import pkgutil
 import sys
@@ -48,6 +49,7 @@ def program() -> None:
 
 def main() -> None:
     """The console command: runs a command, turns every error into one plain sentence and an exit code."""
+    gc.disable()  # a short life without cycles: collecting costs a fifth of an audit and frees nothing
     for stream in (sys.stdout, sys.stderr):
         if hasattr(stream, "reconfigure"):
             stream.reconfigure(errors="backslashreplace")

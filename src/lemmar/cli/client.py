@@ -32,7 +32,9 @@ def command(name: str | None, charter_path: Path | None, form: str, target: Path
     world = survey_world(read_charter(charter_path))
     client = None
     if name is None:
-        table = Table("clients", ("client", "kind", "root", "supported", "catalogs", "messages"), [_line(client) for client in world.clients])
+        table = Table(
+            "clients", ("client", "kind", "root", "supported", "catalogs", "messages"), [_line(client) for client in world.clients]
+        )
     else:
         client = next((client for client in world.clients if client.name == name), None)
         if client is None:
@@ -76,10 +78,15 @@ def _draw(client: Client, world: World) -> Iterable[RenderableType]:
 
     yield joined((client.name, "strong"), f"  {client.kind}, in {client.root}")
     yield ""
-    yield table([("runtime", "left"), ("", "left"), ("whence", "left")], [(name, trait.value, trait.whence) for name, trait in client.traits.items()])
+    yield table(
+        [("runtime", "left"), ("", "left"), ("whence", "left")],
+        [(name, trait.value, trait.whence) for name, trait in client.traits.items()],
+    )
     yield ""
     yield from _claims(client)
-    yield table([("catalog", "left"), ("locales", "left"), ("files", "right"), ("messages", "right"), ("read as", "left")], _catalogs(client))
+    yield table(
+        [("catalog", "left"), ("locales", "left"), ("files", "right"), ("messages", "right"), ("read as", "left")], _catalogs(client)
+    )
     yield ""
     supported = " ".join(client.supported) or "nothing"
     whence = {"claims": "by its claims", "files": "by its files", "nothing": "guessed from its files: no claim says so"}[client.declared_by]
@@ -118,6 +125,8 @@ def _catalogs(client: Client) -> Iterable[tuple[Any, ...]]:
     for pattern in client.patterns:
         held: list[Catalog] = [catalog for catalog in client.catalogs if catalog.order == pattern.number]
         locales = list(dict.fromkeys(catalog.tag for catalog in held))
-        messages = sum(len(source.keys) for source in client.sources.values() if any(catalog.order == pattern.number for catalog in source.catalogs))
+        messages = sum(
+            len(source.keys) for source in client.sources.values() if any(catalog.order == pattern.number for catalog in source.catalogs)
+        )
         reading = f"{pattern.format or 'by name'}, {pattern.layout}, {pattern.syntax}, {pattern.spelling}"
         yield pattern.files, " ".join(locales), pattern.matches, messages, reading

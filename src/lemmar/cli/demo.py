@@ -3,10 +3,14 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import click
 
 from lemmar.cli.exits import Exit
+
+if TYPE_CHECKING:
+    from rich.console import RenderableType
 
 
 @click.command(short_help="Write a made-up monorepo, audit it, and say what to try next.")
@@ -33,7 +37,12 @@ def command(sound: bool, folder: Path) -> int:
     found = audit(read_charter(folder / "lemmar.toml"))
     write(verdict.draw(found, (), (), False, None), None)
     write(render(["", *grid.draw(found.world)], None), None)
-    tries = ["lemmar audit --rule message.missing", "lemmar client ridge-pocket", "lemmar rules roster.split", "lemmar read clients/summit-trail/Content/words.tsv"]
-    hints = ["", f"to try next:  cd {shlex.quote(str(folder))}", *[plain(f"              {line}") for line in tries]]
+    tries = [
+        "lemmar audit --rule message.missing",
+        "lemmar client ridge-pocket",
+        "lemmar rules roster.split",
+        "lemmar read clients/summit-trail/Content/words.tsv",
+    ]
+    hints: list[RenderableType] = ["", f"to try next:  cd {shlex.quote(str(folder))}", *[plain(f"              {line}") for line in tries]]
     write(render(hints, None), None)
     return Exit.CLEAR

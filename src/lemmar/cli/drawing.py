@@ -18,7 +18,15 @@ if TYPE_CHECKING:
 
 #: Where the output is no terminal and nothing says how wide it is.
 _WIDTH = 100
-STYLES = {"error": "bold red", "warning": "yellow", "note": "cyan", "clear": "bold green", "hold": "bold red", "faint": "dim", "strong": "bold"}
+STYLES = {
+    "error": "bold red",
+    "warning": "yellow",
+    "note": "cyan",
+    "clear": "bold green",
+    "hold": "bold red",
+    "faint": "dim",
+    "strong": "bold",
+}
 
 
 def colourful(target: Path | None) -> bool:
@@ -83,7 +91,7 @@ def table(columns: Sequence[tuple[str, str]], rows: Iterable[Sequence[Any]]) -> 
     for title, side in columns:
         drawn.add_column(title, justify="right" if side == "right" else "left", overflow="fold")
     for row in rows:
-        drawn.add_row(*[cell if not isinstance(cell, (str, int, float, type(None))) else plain("" if cell is None else cell) for cell in row])
+        drawn.add_row(
+            *[cell if not isinstance(cell, (str, int, float, type(None))) else plain("" if cell is None else cell) for cell in row]
+        )
     return drawn
-
-

@@ -29,8 +29,12 @@ def output(*forms: str) -> Callable[[_F], _F]:
     """``--format`` with these *forms*, the first being the default, and ``--output FILE``."""
 
     def add(command: _F) -> _F:
-        form = click.option("--format", "form", type=click.Choice(forms), default=forms[0], show_default=True, help="The form of the output.")
-        file = click.option("-o", "--output", "target", type=click.Path(path_type=Path, dir_okay=False), metavar="FILE", help="Write to FILE instead.")
+        form = click.option(
+            "--format", "form", type=click.Choice(forms), default=forms[0], show_default=True, help="The form of the output."
+        )
+        file = click.option(
+            "-o", "--output", "target", type=click.Path(path_type=Path, dir_okay=False), metavar="FILE", help="Write to FILE instead."
+        )
         return form(file(command))
 
     return add

@@ -34,7 +34,9 @@ class Seen(NamedTuple):
 @click.option("--locale", "locales", multiple=True, metavar="TAG", help="Of files with several locales, only this one.")
 @click.option("--key", "pattern", metavar="GLOB", help="Only keys that match.")
 @options.output("text", "jsonl", "json", "csv", "markdown")
-def command(files: tuple[str, ...], forced: str | None, locales: tuple[str, ...], pattern: str | None, form: str, target: Path | None) -> int:
+def command(
+    files: tuple[str, ...], forced: str | None, locales: tuple[str, ...], pattern: str | None, form: str, target: Path | None
+) -> int:
     """Show the entries and defects of each FILE, as a client's runtime would get them. No charter is needed.
 
     Exits 0 when every file is whole, 1 when one has a defect.
@@ -74,7 +76,11 @@ def _read(file: str, forced: str | None, locales: set[str], pattern: str | None)
         return Seen(file, None, [], (Defect("unreadable", 1, 1, words, "file"),))
     layout = "columns" if "columns" in reader.layouts else "by-file"
     reading = reader.read(data, ReadOptions(layout=layout, suffix=path.suffix.lower()))
-    sites = reader.locate(data, ReadOptions(layout=layout, suffix=path.suffix.lower()), [(column.label, key) for column in reading.columns for key in column.keys])
+    sites = reader.locate(
+        data,
+        ReadOptions(layout=layout, suffix=path.suffix.lower()),
+        [(column.label, key) for column in reading.columns for key in column.keys],
+    )
     rows = [row for column in reading.columns if not locales or column.label in locales for row in _rows(file, column, sites, pattern)]
     return Seen(file, reader.name, rows, reading.defects)
 

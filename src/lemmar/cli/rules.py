@@ -35,7 +35,12 @@ def command(name: str | None, form: str, target: Path | None) -> int:
         write(FORMS[form](Table("rules", ("rule", "severity", "summary", "manual"), rows)), target)
     elif name in known:
         rule = known[name]
-        parts: list[RenderableType] = [joined((rule.name, "strong"), "  ", (rule.severity, rule.severity)), plain(rule.summary), "", *_paragraphs(rule.manual)]
+        parts: list[RenderableType] = [
+            joined((rule.name, "strong"), "  ", (rule.severity, rule.severity)),
+            plain(rule.summary),
+            "",
+            *_paragraphs(rule.manual),
+        ]
         if rule.hides:
             parts.append(plain("hides " + ", ".join(dict.fromkeys(other for hides in rule.hides for other in hides.rules)), "faint"))
         write(render(parts, target), target)

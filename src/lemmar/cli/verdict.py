@@ -79,7 +79,10 @@ def _headline(verdict: Verdict) -> RenderableType:
     word, style = ("hold", "hold") if verdict.hold else ("clear", "clear")
     number = len(verdict.world.clients)
     locales = len(verdict.world.charter.locales)
-    return joined((f"{word.upper()} ", style), f"{_counted(verdict)}, in {number} client{'s' * (number != 1)} and {locales} locale{'s' * (locales != 1)}")
+    return joined(
+        (f"{word.upper()} ", style),
+        f"{_counted(verdict)}, in {number} client{'s' * (number != 1)} and {locales} locale{'s' * (locales != 1)}",
+    )
 
 
 def _counted(verdict: Verdict) -> str:
@@ -166,7 +169,16 @@ def _by_client(verdict: Verdict) -> RenderableType:
         own = [finding for finding in verdict.findings if client.name in finding.subject.clients and finding.waiver is None]
         number = [sum(finding.severity == name for finding in own) for name in reversed(SEVERITIES)]
         shipping = [tag for tag in client.needs if tag in verdict.world.charter.roster.shipping]
-        whole = [tag for tag in shipping if tag in client.effects and client.effects[tag].answer.complete == client.effects[tag].answer.messages]
+        whole = [
+            tag for tag in shipping if tag in client.effects and client.effects[tag].answer.complete == client.effects[tag].answer.messages
+        ]
         rows.append((client.name, client.kind, *number, f"{len(whole)} of {len(shipping)}"))
-    columns = [("client", "left"), ("kind", "left"), ("errors", "right"), ("warnings", "right"), ("notes", "right"), ("shipping locales complete", "right")]
+    columns = [
+        ("client", "left"),
+        ("kind", "left"),
+        ("errors", "right"),
+        ("warnings", "right"),
+        ("notes", "right"),
+        ("shipping locales complete", "right"),
+    ]
     return table(columns, rows)

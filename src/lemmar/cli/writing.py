@@ -26,7 +26,9 @@ def write_file(text: str, target: Path) -> None:
     """Writes *text* to a new file beside *target* and puts it in its place. Raises `TreeError`."""
     temporary = None
     try:
-        with tempfile.NamedTemporaryFile("w", encoding="utf-8", newline="\n", dir=target.parent, prefix=f".{target.name}.", delete=False, errors="backslashreplace") as stream:
+        with tempfile.NamedTemporaryFile(
+            "w", encoding="utf-8", newline="\n", dir=target.parent, prefix=f".{target.name}.", delete=False, errors="backslashreplace"
+        ) as stream:
             temporary = stream.name
             stream.write(text)
         os.chmod(temporary, 0o666 & ~_umask())

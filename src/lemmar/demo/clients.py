@@ -44,14 +44,23 @@ def _texts(locale: str, part: str | None, write: Callable[[str, int], str], over
 def _booking_site() -> Files:
     root = "clients/booking-site"
     listed = ",\n".join(f'  "{tag}"' for tag in LOCALES)
-    yield f"{root}/src/i18n/tongues.ts", f"/** The languages that the site is built for. */\nexport const siteTongues = [\n{listed},\n] as const;\n\nexport const homeTongue = \"en\";\n"
+    yield (
+        f"{root}/src/i18n/tongues.ts",
+        f'/** The languages that the site is built for. */\nexport const siteTongues = [\n{listed},\n] as const;\n\nexport const homeTongue = "en";\n',
+    )
     entries = "\n".join(f'  {{ tag: "{tag}", words: "{_NAMES[tag]}" }},' for tag in LOCALES)
-    yield f"{root}/src/shell/LanguageMenu.tsx", f"export const menuEntries = [\n{entries}\n];\n\nexport function LanguageMenu(props: {{ pick(tag: string): void }}) {{\n  return <ul>{{menuEntries.map((entry) => <li onClick={{() => props.pick(entry.tag)}}>{{entry.words}}</li>)}}</ul>;\n}}\n"
+    yield (
+        f"{root}/src/shell/LanguageMenu.tsx",
+        f"export const menuEntries = [\n{entries}\n];\n\nexport function LanguageMenu(props: {{ pick(tag: string): void }}) {{\n  return <ul>{{menuEntries.map((entry) => <li onClick={{() => props.pick(entry.tag)}}>{{entry.words}}</li>)}}</ul>;\n}}\n",
+    )
     routes = {"home": "/", "languages": [{"path": f"/{tag}/", "tag": tag} for tag in LOCALES]}
     yield f"{root}/public/routes.json", json.dumps(routes, indent=2) + "\n"
     for locale in LOCALES:
         for part in ("booking", "hut"):
-            yield f"{root}/src/locales/{locale}/{part}.json", _nested(_texts(locale, part, lambda name, _number: f"{{{{{name}}}}}", overlay=True))
+            yield (
+                f"{root}/src/locales/{locale}/{part}.json",
+                _nested(_texts(locale, part, lambda name, _number: f"{{{{{name}}}}}", overlay=True)),
+            )
 
 
 def _nested(texts: Iterator[tuple[Phrase, str]]) -> str:
@@ -68,7 +77,10 @@ def _nested(texts: Iterator[tuple[Phrase, str]]) -> str:
 def _warden_desk() -> Files:
     root = "clients/warden-desk"
     listed = ",\n".join(f'        "{tag}"' for tag in LOCALES)
-    yield f"{root}/Desk/Tongues.cs", f"namespace WardenDesk;\n\n/// <summary>The languages that the warden's desk can be switched to.</summary>\npublic static class Tongues\n{{\n    public const string Home = \"en\";\n\n    public static readonly string[] All =\n    {{\n{listed},\n    }};\n}}\n"
+    yield (
+        f"{root}/Desk/Tongues.cs",
+        f'namespace WardenDesk;\n\n/// <summary>The languages that the warden\'s desk can be switched to.</summary>\npublic static class Tongues\n{{\n    public const string Home = "en";\n\n    public static readonly string[] All =\n    {{\n{listed},\n    }};\n}}\n',
+    )
     for locale in LOCALES:
         name = "Texts.resx" if locale == "en" else f"Texts.{locale}.resx"
         rows = []
@@ -89,7 +101,10 @@ def _pascal(name: str) -> str:
 def _ridge_pocket() -> Files:
     root = "clients/ridge-pocket"
     listed = "\n".join(f"    <string>{tag}</string>" for tag in LOCALES)
-    yield f"{root}/Pocket/Info.plist", f'<?xml version="1.0" encoding="UTF-8"?>\n<!DOCTYPE plist PUBLIC "-//Apple//DTD PLIST 1.0//EN" "http://www.apple.com/DTDs/PropertyList-1.0.dtd">\n<plist version="1.0">\n<dict>\n  <key>CFBundleDevelopmentRegion</key>\n  <string>en</string>\n  <key>CFBundleName</key>\n  <string>Ridge Pocket</string>\n  <key>CFBundleLocalizations</key>\n  <array>\n{listed}\n  </array>\n</dict>\n</plist>\n'
+    yield (
+        f"{root}/Pocket/Info.plist",
+        f'<?xml version="1.0" encoding="UTF-8"?>\n<!DOCTYPE plist PUBLIC "-//Apple//DTD PLIST 1.0//EN" "http://www.apple.com/DTDs/PropertyList-1.0.dtd">\n<plist version="1.0">\n<dict>\n  <key>CFBundleDevelopmentRegion</key>\n  <string>en</string>\n  <key>CFBundleName</key>\n  <string>Ridge Pocket</string>\n  <key>CFBundleLocalizations</key>\n  <array>\n{listed}\n  </array>\n</dict>\n</plist>\n',
+    )
     for locale in LOCALES:
         for part, table in (("booking", "Booking"), ("hut", "Hut")):
             yield f"{root}/Pocket/{locale}.lproj/{table}.strings", _strings(locale, part)
@@ -112,7 +127,10 @@ def _strings(locale: str, part: str) -> str:
 def _trail_pocket() -> Files:
     root = "clients/trail-pocket/app/src/main/res"
     listed = "\n".join(f'    <locale android:name="{tag}"/>' for tag in LOCALES)
-    yield f"{root}/xml/locales_config.xml", f'<?xml version="1.0" encoding="utf-8"?>\n<locale-config xmlns:android="http://schemas.android.com/apk/res/android">\n{listed}\n</locale-config>\n'
+    yield (
+        f"{root}/xml/locales_config.xml",
+        f'<?xml version="1.0" encoding="utf-8"?>\n<locale-config xmlns:android="http://schemas.android.com/apk/res/android">\n{listed}\n</locale-config>\n',
+    )
     for locale in LOCALES:
         folder = "values" if locale == "en" else f"values-{write_spelling(LanguageTag.parse(locale), 'android')}"
         rows = ['    <string name="app_name" translatable="false">Tarnhut Trails</string>'] if locale == "en" else []
@@ -120,7 +138,10 @@ def _trail_pocket() -> Files:
             words = escape(text).replace("'", "\\'")
             rows.append(f'    <string name="{phrase.name.replace(".", "_")}">{words}</string>')
         yield f"{root}/{folder}/strings.xml", '<?xml version="1.0" encoding="utf-8"?>\n<resources>\n' + "\n".join(rows) + "\n</resources>\n"
-    yield f"{root}/values-night/colors.xml", '<?xml version="1.0" encoding="utf-8"?>\n<resources>\n    <color name="sky">#0B1A2B</color>\n</resources>\n'
+    yield (
+        f"{root}/values-night/colors.xml",
+        '<?xml version="1.0" encoding="utf-8"?>\n<resources>\n    <color name="sky">#0B1A2B</color>\n</resources>\n',
+    )
 
 
 # --------------------------------------------------------------------------------------------------------------- summit-trail
@@ -129,7 +150,10 @@ def _trail_pocket() -> Files:
 def _summit_trail() -> Files:
     root = "clients/summit-trail"
     listed = ",\n".join(f"    {_TONGUES[tag]}" for tag in LOCALES)
-    yield f"{root}/Scripts/Tongue.cs", f"namespace SummitTrail;\n\n/// <summary>The columns of words.tsv, in their order.</summary>\npublic enum Tongue\n{{\n{listed},\n}}\n\npublic static class TongueFacts\n{{\n    public const Tongue Home = Tongue.English;\n}}\n"
+    yield (
+        f"{root}/Scripts/Tongue.cs",
+        f"namespace SummitTrail;\n\n/// <summary>The columns of words.tsv, in their order.</summary>\npublic enum Tongue\n{{\n{listed},\n}}\n\npublic static class TongueFacts\n{{\n    public const Tongue Home = Tongue.English;\n}}\n",
+    )
     rows = ["\t".join(["Key", "Notes", "Max", *LOCALES])]
     for phrase in phrases()[5:]:
         texts = [phrase.text(locale, lambda name, _number: f"{{{name}}}", overlay=False) or "" for locale in LOCALES]

@@ -127,7 +127,11 @@ PLANTED = (
     Fault("a placeholder is lost in one language", _placeholder_lost, (("message.argument-lost", "trail-pocket", "ar", "pay_deposit"),)),
     Fault("a placeholder was translated", _placeholder_translated, (("message.argument-lost", "booking-site", "de", "group.leader"),)),
     Fault("a file has a wrong suffix", _wrong_suffix, (("catalog.absent", "booking-site", "pt-BR", None),)),
-    Fault("a row of the sheet is broken by a separator", _row_broken_by_separator, (("catalog.ragged-row", "summit-trail", None, "weather.fog"),)),
+    Fault(
+        "a row of the sheet is broken by a separator",
+        _row_broken_by_separator,
+        (("catalog.ragged-row", "summit-trail", None, "weather.fog"),),
+    ),
     Fault("a text is blank", _blank_text, (("message.empty", "warden-desk", "sl", "StayTo"),)),
     Fault(
         "a waiver's date has passed",

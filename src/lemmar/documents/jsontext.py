@@ -13,7 +13,9 @@ from lemmar.documents.nodes import MAX_DEPTH, Fault, Member, Node
 
 _BLANK = re.compile(r"(?:[ \t\n\r]+|//[^\n\r]*+|/\*(?:[^*]|\*(?!/))*+\*/)*+")
 _SPACE = re.compile(r"[ \t\n\r]*+")
-_TOKEN = re.compile(r'(?P<text>"[^"\\\n\r]*+(?:\\.[^"\\\n\r]*+)*+)(?P<closed>")?|(?P<sign>[{}\[\]:,])|(?P<word>[^\s{}\[\]:,"]++)', re.DOTALL)
+_TOKEN = re.compile(
+    r'(?P<text>"[^"\\\n\r]*+(?:\\.[^"\\\n\r]*+)*+)(?P<closed>")?|(?P<sign>[{}\[\]:,])|(?P<word>[^\s{}\[\]:,"]++)', re.DOTALL
+)
 _NUMBER = re.compile(r"-?(?:0|[1-9][0-9]*)(?:\.[0-9]+)?(?:[eE][+-]?[0-9]+)?\Z")
 _ESCAPE = re.compile(r"\\(?:u([0-9a-fA-F]{4})|(.))", re.DOTALL)
 _CONTROL = re.compile(r"[\x00-\x1f]")

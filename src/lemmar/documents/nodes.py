@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
-from dataclasses import dataclass, field
 from typing import NamedTuple
+
+from msgspec import Struct, field
 
 #: Containers nested deeper than this are not read. No sound file comes near it.
 MAX_DEPTH = 512
@@ -28,8 +29,7 @@ class Member(NamedTuple):
     node: Node
 
 
-@dataclass(slots=True)
-class Node:
+class Node(Struct):
     """A value at the code points *start* to *end*.
 
     *kind* is ``map``, ``list``, ``text``, ``number``, ``bool`` or ``null``. A scalar's *text* is as its reader gets it,

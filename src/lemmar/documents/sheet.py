@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import csv
 import re
+from collections.abc import Iterator
 from typing import NamedTuple
 
 _DELIMITERS = (",", "\t", ";", "|")
@@ -89,13 +90,12 @@ class Cell(NamedTuple):
     closed: bool
 
 
-def cells(text: str, delimiter: str) -> list[Cell]:
-    """The place of every cell; rows are counted as `read_rows` counts them before it leaves blank ones out."""
+def cells(text: str, delimiter: str) -> Iterator[Cell]:
+    """The place of every cell, in order; rows are counted as `read_rows` counts them before it leaves blank ones out."""
     plain = re.compile(f"[^{re.escape(delimiter)}\r\n]*+")
     quoted = re.compile(r'"[^"]*+(?:""[^"]*+)*+("?)')
-    found = []
     position = row = column = 0
-    while position <= len(text):
+    while True:
         start = position
         closed = True
         if text.startswith('"', position):
@@ -104,12 +104,11 @@ def cells(text: str, delimiter: str) -> list[Cell]:
             closed, position = bool(match.group(1)), match.end()
         tail = plain.match(text, position)
         position = tail.end() if tail else position
-        found.append(Cell(row, column, start, position, closed))
+        yield Cell(row, column, start, position, closed)
         if position >= len(text):
-            break
+            return
         if text.startswith(delimiter, position):
             position, column = position + 1, column + 1
             continue
         position += 2 if text.startswith("\r\n", position) else 1
         row, column = row + 1, 0
-    return found

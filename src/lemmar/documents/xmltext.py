@@ -8,9 +8,10 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
-from dataclasses import dataclass
+from contextlib import suppress
 from typing import TYPE_CHECKING, NamedTuple
-from xml.parsers import expat
+
+from msgspec import Struct
 
 if TYPE_CHECKING:
     from lxml import etree
@@ -57,6 +58,8 @@ def _entities_refused(data: bytes) -> XmlFault | None:
     """Why the document's entities are not expanded; None where they are harmless or there are none."""
     if b"<!ENTITY" not in data and not data.startswith((b"\xff\xfe", b"\xfe\xff")) and 0 not in data[:64]:
         return None
+    from xml.parsers import expat
+
     found: list[XmlFault] = []
     budget = MAX_ENTITY_TEXT
     sizes: dict[str, int] = {}
@@ -64,16 +67,16 @@ def _entities_refused(data: bytes) -> XmlFault | None:
 
     def declared(name: str, _parameter: int, value: str | None, *_where: str | None) -> None:
         if value is not None and re.search(r"&(?!#|lt;|gt;|amp;|quot;|apos;)", value):
-            found.append(XmlFault(parser.CurrentLineNumber, parser.CurrentColumnNumber + 1, f"the entity {name!r} holds another entity", fatal=True))
+            found.append(
+                XmlFault(parser.CurrentLineNumber, parser.CurrentColumnNumber + 1, f"the entity {name!r} holds another entity", fatal=True)
+            )
         sizes[name] = len(value or "")
 
     parser.EntityDeclHandler = declared
     parser.SetParamEntityParsing(expat.XML_PARAM_ENTITY_PARSING_NEVER)
     parser.DefaultHandler = lambda _text: None  # references are not expanded here
-    try:
+    with suppress(expat.ExpatError):  # the real parser tells what is wrong
         parser.Parse(data, True)
-    except expat.ExpatError:
-        pass  # the real parser tells what is wrong
     if found or not sizes:
         return found[0] if found else None
     text = data if not (data.startswith((b"\xff\xfe", b"\xfe\xff")) or 0 in data[:64]) else data.replace(b"\0", b"")
@@ -85,8 +88,50 @@ def _entities_refused(data: bytes) -> XmlFault | None:
     return None
 
 
-@dataclass(slots=True)
-class TagToken:
+class PlainEntries:
+    """The short way through a document whose entries are all of one plain form: split by that form, nothing but blanks is left.
+
+    What is before the first entry is parsed once for all files that begin alike. Where anything else is met (a comment, an entry
+    of another form, an entity, a character that XML forbids, another encoding) there is no short way.
+    """
+
+    def __init__(self, entry: str, root: str) -> None:
+        self._entry = re.compile(entry)
+        self._closing = f"</{root}>"
+        self._groups = self._entry.groups + 1
+        self._prologs: dict[str, bool] = {}
+
+    def split(self, data: bytes) -> tuple[str, list[list[str]]] | None:
+        """What stands before the first entry, and each of the form's groups for all entries; None if there is no short way."""
+        try:
+            text = data.decode("utf-8-sig")
+        except UnicodeDecodeError:
+            return None
+        if "\r" in text:
+            text = text.replace("\r\n", "\n").replace("\r", "\n")
+        if "]]>" in text or "<!" in text or _FORBIDDEN.search(text):
+            return None
+        parts = self._entry.split(text)
+        between = parts[:: self._groups]
+        if between[-1].strip() != self._closing or len(between) < 2 or "".join(between[1:-1]).strip() or not self._sound(between[0]):
+            return None
+        groups = [parts[index :: self._groups] for index in range(1, self._groups)]
+        if "&" in text:
+            if _OTHER_REFERENCE.search(text):
+                return None
+            groups = [[unescape(piece) if piece and "&" in piece else piece for piece in group] for group in groups]
+        return between[0], groups
+
+    def _sound(self, prolog: str) -> bool:
+        known = self._prologs.get(prolog)
+        if known is None:
+            utf8 = re.search(r"encoding\s*=\s*[\"']utf-8[\"']", prolog, re.IGNORECASE) or "encoding" not in prolog.partition("?>")[0]
+            root, faults = parse((prolog + self._closing).encode("utf-8"))
+            known = self._prologs[prolog] = bool(utf8) and root is not None and not faults
+        return known
+
+
+class TagToken(Struct):
     """A tag in the text: *name* as written; *closing* and *empty* (``<a/>``); attributes with the span of their values."""
 
     name: str
@@ -103,9 +148,13 @@ _TAG = re.compile(
     r"|<(?P<closing>/)?(?P<name>[^\s<>/='\"!?]++)(?P<attributes>(?:[^<>'\"]|\"[^\"<]*+\"|'[^'<]*+')*+)>",
     re.DOTALL,
 )
-_DOCTYPE = re.compile(r"[^<]*+(?:<\?.*?\?>[^<]*+|<!--.*?-->[^<]*+)*+<!DOCTYPE[^\[>]*+(?:\[(?:[^\]\"']|\"[^\"]*+\"|'[^']*+')*+\]\s*+)?+>", re.DOTALL)
+_DOCTYPE = re.compile(
+    r"[^<]*+(?:<\?.*?\?>[^<]*+|<!--.*?-->[^<]*+)*+<!DOCTYPE[^\[>]*+(?:\[(?:[^\]\"']|\"[^\"]*+\"|'[^']*+')*+\]\s*+)?+>", re.DOTALL
+)
 _ATTRIBUTE = re.compile(r"([^\s=<>'\"/]++)\s*=\s*(?:\"([^\"]*)\"|'([^']*)')")
 _REFERENCE = re.compile(r"&(?:#([0-9]{1,7})|#x([0-9a-fA-F]{1,6})|(lt|gt|amp|quot|apos));")
+_FORBIDDEN = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\ufffe\uffff]")  # XML 1.0 section 2.2
+_OTHER_REFERENCE = re.compile(r"&(?!(?:lt|gt|amp|quot|apos);)")
 _NAMED = {"lt": "<", "gt": ">", "amp": "&", "quot": '"', "apos": "'"}
 
 
@@ -142,8 +191,7 @@ def local_name(name: str) -> str:
     return name.rpartition(":")[2]
 
 
-@dataclass(slots=True)
-class Element:
+class Element(Struct):
     """An element's tags in the text: *open* and, where it has one of its own, *close*; and its depth, the root's being 0."""
 
     open: TagToken

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import importlib
 import pkgutil
-from functools import lru_cache
+from functools import cache, lru_cache
 
 from lemmar.model import Format
 
-_SHARED = {"building"}
+_SHARED = {"building", "building_xml"}
 
 
 @lru_cache(maxsize=1)
@@ -17,7 +17,7 @@ def names() -> tuple[str, ...]:
     return tuple(sorted(module.name.replace("_", "-") for module in pkgutil.iter_modules(__path__) if module.name not in _SHARED))
 
 
-@lru_cache(maxsize=None)
+@cache
 def load(name: str) -> Format:
     """The format *name*. Raises `KeyError` where there is none."""
     if name not in names():

@@ -11,9 +11,10 @@ import re
 from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
-from lemmar.documents.xmltext import Element, elements, local_name, parse
-from lemmar.formats.building import Entries, add_forms, in_order, repeated, xml_defects, xml_sites
-from lemmar.model import Defect, Format, Reading, ReadOptions, Site
+from lemmar.documents.xmltext import Element, PlainEntries, elements, local_name, parse
+from lemmar.formats.building import Entries, add_forms, in_order, repeated
+from lemmar.formats.building_xml import xml_defects, xml_sites
+from lemmar.model import Column, Defect, Format, Keys, Reading, ReadOptions, Site
 from lemmar.text import Lines, decode
 
 if TYPE_CHECKING:
@@ -21,9 +22,12 @@ if TYPE_CHECKING:
 
 _KINDS = ("string", "plurals", "string-array")
 _TOOLS_LOCALE = "{http://schemas.android.com/tools}locale"
-_SPECIAL = re.compile(r"[\\\"\n\t\r]|  |^ | $")
+_SPECIAL = re.compile(r"[\\\"\n\t\r]|  |^ | $|\0 | \0")
 _PIECE = re.compile(r"\\(?:u([0-9a-fA-F]{4})|(.)|$)|(\")|([ \n\t\r]+)", re.DOTALL)
 _SHORT = {"n": "\n", "t": "\t"}
+
+
+_PLAIN = PlainEntries(r'<string name="([^"<&\s]+)">([^<]*)</string>', "resources")
 
 
 def resource_text(raw: str) -> str:
@@ -52,6 +56,9 @@ def resource_text(raw: str) -> str:
 
 def read(data: bytes, options: ReadOptions) -> Reading:
     """The entries of *data* in file order, a repeated name once with its last text, and every defect."""
+    plain = _plain_column(data)
+    if plain is not None:
+        return Reading((plain,), (), "utf-8")
     root, faults = parse(data)
     defects = xml_defects(data, root, faults)
     if root is None:
@@ -78,6 +85,18 @@ def read(data: bytes, options: ReadOptions) -> Reading:
     if again:
         defects += _repeats(data, options, again)
     return Reading((entries.column(mark=root.get(_TOOLS_LOCALE)),), in_order(defects), "utf-8")
+
+
+def _plain_column(data: bytes) -> Column | None:
+    found = _PLAIN.split(data)
+    if found is None or "<string" in found[0] or "locale" in found[0]:
+        return None
+    names, texts = found[1]
+    keys = Keys(names)
+    if len(keys.all) != len(keys):
+        return None
+    read = tuple(texts) if not _SPECIAL.search("\0".join(texts)) else tuple(map(resource_text, texts))
+    return Column(None, keys, read)
 
 
 def _name(element: etree._Element) -> str:

@@ -2,17 +2,11 @@
 
 from __future__ import annotations
 
-import codecs
-import re
-from collections.abc import Iterable, Mapping, Sequence
-from typing import TYPE_CHECKING, Any
+from collections.abc import Iterable, Mapping
+from typing import Any
 
-from lemmar.documents.xmltext import Element, XmlFault
-from lemmar.model import NOTHING, Column, Defect, Keys, ReadOptions, Site
-from lemmar.text import Bytes, Decoded, Lines, decode, decode_fault
-
-if TYPE_CHECKING:
-    from lxml import etree
+from lemmar.model import NOTHING, Column, Defect, Keys, ReadOptions
+from lemmar.text import Decoded, decode, decode_fault
 
 
 class Entries:
@@ -75,45 +69,6 @@ def repeated(key: str, first_line: int, line: int, column: int, same: bool, labe
     """The defect of a key that stands twice in one catalog."""
     how = "with the same text" if same else "with another text"
     return Defect("duplicate-key", line, column, f"the key {key!r} is already on line {first_line}, {how}", "none", label, key)
-
-
-def xml_defects(data: bytes, root: etree._Element | None, faults: Iterable[XmlFault]) -> list[Defect]:
-    """What is wrong with an XML document, as defects; bytes that its encoding does not have are a defect of their own kind."""
-    found = []
-    for fault in faults:
-        text = decode(data, _declared(data))
-        if text.fault is not None:
-            line, column = decode_fault(data, text)
-            words = f"the byte 0x{data[text.fault]:02X} is no {text.encoding.upper()}"
-            found.append(Defect("encoding", line, column, words, "file" if root is None else "rest"))
-        some = root is not None and len(root) > 0
-        found.append(Defect("damaged" if some else "unreadable", fault.line, fault.column, fault.text, "rest" if some else "file"))
-    return found
-
-
-def _declared(data: bytes) -> str | None:
-    """The encoding that an XML declaration names, where Python knows it."""
-    match = re.match(rb"""\s*<\?xml[^>]*?encoding\s*=\s*["']([A-Za-z][A-Za-z0-9._-]*)""", data)
-    try:
-        return codecs.lookup(match.group(1).decode("ascii")).name if match else None
-    except LookupError:
-        return None
-
-
-def xml_sites(
-    text: Decoded, named: Iterable[tuple[str, Element, Element | None]], wanted: Sequence[tuple[str | None, str]]
-) -> dict[tuple[str | None, str], Site]:
-    """The sites of the wanted keys among *named*: key, its element with a ``name``, and the element that holds its text if another."""
-    lines, offsets, keys = Lines(text.text), Bytes(text), {key for _, key in wanted}
-    found: dict[tuple[str | None, str], Site] = {}
-    for key, element, holder in named:
-        if key in keys:
-            _, start, end = element.open.attributes["name"]
-            inside = holder or element
-            value = offsets.span(inside.open.end, inside.close.start) if inside.close else None
-            entry = offsets.span(element.open.start, element.end)
-            found[None, key] = Site(*lines.place(start), offsets.span(start, end), value, entry)
-    return found
 
 
 def in_order(defects: Iterable[Defect]) -> tuple[Defect, ...]:

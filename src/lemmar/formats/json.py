@@ -10,13 +10,14 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Sequence
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-from lemmar.documents.jsontext import scan
-from lemmar.documents.nodes import Fault, Member, Node
 from lemmar.formats.building import Entries, add_forms, decoded, in_order, repeated
 from lemmar.model import NOTHING, Column, Defect, Format, Keys, Reading, ReadOptions, Site
 from lemmar.text import Bytes, Lines, decode
+
+if TYPE_CHECKING:
+    from lemmar.documents.nodes import Fault, Member, Node
 
 _RELAXED = (".jsonc", ".json5")
 _SPACED_COLON = re.compile(rb'"[ \t\r\n]+:')
@@ -24,7 +25,7 @@ _DEEP = 300  # beyond, the iterative reader takes over
 _Path = tuple[str, ...]
 
 
-class _Closer(Exception):
+class _LookCloserError(Exception):
     """The fast way cannot tell all: look closer."""
 
 
@@ -33,7 +34,7 @@ def read(data: bytes, options: ReadOptions) -> Reading:
     if options.layout == "by-file" and not options.encoding and not data.startswith(b"\xef\xbb\xbf"):
         try:
             return Reading((_fast(data),), (), "utf-8")
-        except _Closer:
+        except _LookCloserError:
             pass
     return _Careful(data, options).reading()
 
@@ -44,16 +45,16 @@ def _fast(data: bytes) -> Column:
     try:
         value = msgspec.json.decode(data)
     except (msgspec.DecodeError, UnicodeDecodeError, RecursionError):
-        raise _Closer from None
+        raise _LookCloserError from None
     if type(value) is not dict:
-        raise _Closer
+        raise _LookCloserError
     keys: list[str] = []
     texts: list[str | None] = []
     rare: dict[str, dict[int, Any]] = {}
     members = _flatten(value, "", nests(value), keys, texts, rare, 0)
     # Each key is followed by a colon: as many of these as members, and no key was there twice.
     if members != data.count(b'":') + len(_SPACED_COLON.findall(data)):
-        raise _Closer
+        raise _LookCloserError
     return Column(None, Keys(keys), tuple(texts), rare or NOTHING)
 
 
@@ -67,8 +68,12 @@ def _flatten(
 ) -> int:
     """Adds the branch's entries; gives how many members it has in all."""
     if depth > _DEEP:
-        raise _Closer
+        raise _LookCloserError
     members = len(branch)
+    if set(map(type, branch.values())) == {str} and not (escape and "." in "".join(branch)):  # most branches hold texts only
+        keys += [prefix + name for name in branch]
+        texts += branch.values()
+        return members
     for name, item in branch.items():
         if escape and "." in name:
             name = name.replace(".", "\\.")
@@ -97,7 +102,7 @@ def _scalar(item: Any) -> str | None:
     if item is None:
         return None
     if isinstance(item, float):  # as it is written is not known any more
-        raise _Closer
+        raise _LookCloserError
     if isinstance(item, bool):
         return "true" if item else "false"
     return str(item)
@@ -108,6 +113,8 @@ class _Careful:
 
     def __init__(self, data: bytes, options: ReadOptions) -> None:
         self.options = options
+        from lemmar.documents.jsontext import scan  # only where the fast parser cannot help
+
         text, self.defects = decoded(data, options, "which JSON readers stumble over")
         self.lines = Lines(text.text)
         self.encoding = text.encoding
@@ -146,7 +153,9 @@ class _Careful:
         key = split_path((*path, later.key), "by-file", escape=True)[1]
         if (first.node.kind == "map") != (later.node.kind == "map"):
             line = self.lines.place(first.start)[0]
-            self.defect("key-clash", later.start, f"the key {key!r} is a text in one place and a branch in another (line {line})", "none", key)
+            self.defect(
+                "key-clash", later.start, f"the key {key!r} is a text in one place and a branch in another (line {line})", "none", key
+            )
             return
         line, column = self.lines.place(later.start)
         same = first.node.kind == later.node.kind != "map" and first.node.text == later.node.text
@@ -178,6 +187,8 @@ def _places(root: Node | None, careful: _Careful | None = None) -> Iterator[tupl
         if node.kind == "map":
             stack.append((here, iter(_once(node, here, careful))))
         elif node.kind == "list" and any(item.kind in ("map", "list") for item in node.items):
+            from lemmar.documents.nodes import Member
+
             numbered = (Member(str(number), item.start, item.end, item) for number, item in enumerate(node.items))
             stack.append((here, numbered))
         else:
@@ -212,6 +223,8 @@ def split_path(path: _Path, layout: str, escape: bool) -> tuple[str | None, str]
 
 def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None, str]]) -> dict[tuple[str | None, str], Site]:
     """The site of each wanted (label, key) that is there."""
+    from lemmar.documents.jsontext import scan
+
     text = decode(data, options.encoding)
     root, _ = scan(text.text, relaxed=options.suffix in _RELAXED)
     lines, offsets, looked_for = Lines(text.text), Bytes(text), set(wanted)

@@ -8,14 +8,22 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from lemmar.documents.xmltext import Element, elements, parse
-from lemmar.formats.building import Entries, in_order, repeated, xml_defects, xml_sites
-from lemmar.model import Defect, Format, Reading, ReadOptions, Site
+from lemmar.documents.xmltext import Element, PlainEntries, elements, parse
+from lemmar.formats.building import Entries, in_order, repeated
+from lemmar.formats.building_xml import xml_defects, xml_sites
+from lemmar.model import NOTHING, Column, Defect, Format, Keys, Reading, ReadOptions, Site
 from lemmar.text import Lines, decode
+
+_PLAIN = PlainEntries(
+    r'<data name="([^"<&\t\n\r]+)"(?: xml:space="preserve")?>\s*<value>([^<]*)</value>\s*(?:<comment>([^<]*)</comment>\s*)?</data>', "root"
+)
 
 
 def read(data: bytes, options: ReadOptions) -> Reading:
     """The entries of *data* in file order, a repeated name once with its last text, and every defect."""
+    plain = _plain_column(data)
+    if plain is not None:
+        return Reading((plain,), (), "utf-8")
     root, faults = parse(data)
     defects = xml_defects(data, root, faults)
     if root is None:
@@ -39,6 +47,18 @@ def read(data: bytes, options: ReadOptions) -> Reading:
     if again:
         defects += _repeats(data, options, again)
     return Reading((entries.column(),), in_order(defects), "utf-8")
+
+
+def _plain_column(data: bytes) -> Column | None:
+    found = _PLAIN.split(data)
+    if found is None or "<data" in found[0]:
+        return None
+    names, texts, comments = found[1]
+    keys = Keys(names)
+    if len(keys.all) != len(keys) or any(name.startswith(">>") for name in names):
+        return None
+    notes = {index: comment.strip() for index, comment in enumerate(comments) if comment and comment.strip()}
+    return Column(None, keys, tuple(texts), {"comment": notes} if notes else NOTHING)
 
 
 def _repeats(data: bytes, options: ReadOptions, again: list[tuple[str, bool]]) -> list[Defect]:

@@ -79,12 +79,16 @@ def _columns(rows: list[Row], header: Header, defects: list[Defect], broken: set
         key = row.cells[header.key].strip() if header.key < len(row.cells) else ""
         if len(row.cells) != width and row.line not in broken:
             words = f"{len(row.cells)} cells where the header has {width}"
-            defects.append(Defect("ragged-row", row.line, 1, f"the row of {key!r} has {words}" if key else f"a row has {words}", "key", None, key or None))
+            defects.append(
+                Defect(
+                    "ragged-row", row.line, 1, f"the row of {key!r} has {words}" if key else f"a row has {words}", "key", None, key or None
+                )
+            )
         if not key:
             if any(cell.strip() for cell in row.cells) and len(row.cells) == width:
                 defects.append(Defect("damaged", row.line, header.key + 1, "a row with texts and no key", "key"))
             continue
-        padded = row.cells + [""] * (width - len(row.cells))
+        padded = row.cells if len(row.cells) == width else row.cells + [""] * (width - len(row.cells))
         if key in kept:
             defects.append(repeated(key, first[key].line, row.line, 1, first[key].cells == row.cells))
         first.setdefault(key, row)
@@ -92,14 +96,19 @@ def _columns(rows: list[Row], header: Header, defects: list[Defect], broken: set
     keys = Keys(kept)
     rare: dict[str, dict[int, Any]] = {}
     if header.description >= 0:
-        rare["comment"] = {index: row[header.description].strip() for index, row in enumerate(kept.values()) if row[header.description].strip()}
+        rare["comment"] = {
+            index: row[header.description].strip() for index, row in enumerate(kept.values()) if row[header.description].strip()
+        }
     if header.limit >= 0:
         limits = ((index, re.fullmatch(r"\s*([0-9]{1,9})\s*", row[header.limit])) for index, row in enumerate(kept.values()))
         rare["limit"] = {index: int(match.group(1)) for index, match in limits if match}
     rare = {kind: values for kind, values in rare.items() if values}
-    return tuple(
-        Column(label, keys, tuple([row[index] or None for row in kept.values()]), rare or NOTHING) for label, index in header.locales
-    )
+    cells_by_column = list(zip(*kept.values(), strict=False)) or [()] * width
+    return tuple(Column(label, keys, _texts(cells_by_column[index]), rare or NOTHING) for label, index in header.locales)
+
+
+def _texts(column: tuple[str, ...]) -> tuple[str | None, ...]:
+    return tuple([cell or None for cell in column]) if "" in column else column
 
 
 def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None, str]]) -> dict[tuple[str | None, str], Site]:

@@ -13,7 +13,7 @@ from typing import NamedTuple
 
 from lemmar.documents.propertylist import Token, Tokens, unquote
 from lemmar.formats.building import Entries, decoded, in_order, repeated
-from lemmar.model import Defect, Format, Reading, ReadOptions, Site
+from lemmar.model import Column, Defect, Format, Keys, Reading, ReadOptions, Site
 from lemmar.text import Bytes, Lines, decode
 
 _ENTRY = re.compile(
@@ -21,6 +21,8 @@ _ENTRY = re.compile(
     r"(?P<key>\"[^\"\\]*+(?:\\.[^\"\\]*+)*+\"|[\w.$:-]++)\s*+=\s*+(?P<text>\"[^\"\\]*+(?:\\.[^\"\\]*+)*+\"|'[^'\\]*+(?:\\.[^'\\]*+)*+')\s*+;",
     re.DOTALL,
 )
+# Splitting by it leaves nothing but blanks of a file that holds only plain entries.
+_PLAIN_ENTRY = re.compile(r'"([^"\\]*+)"\s*+=\s*+"([^"\\]*+)"\s*+;')
 _NEXT_ENTRY = re.compile(r"^[ \t]*(?=(?:\"[^\"\\\n\r]*+(?:\\.[^\"\\\n\r]*+)*+\"|[\w.$:-]++)\s*=\s*[\"'])", re.MULTILINE)
 _COMMENT = re.compile(r"/\*(.*?)\*/|//([^\n\r]*)", re.DOTALL)
 
@@ -37,6 +39,9 @@ class _Found(NamedTuple):
 def read(data: bytes, options: ReadOptions) -> Reading:
     """The entries of *data* in file order, a repeated key once with its last text, and every defect."""
     text, defects = decoded(data, options)
+    plain = _plain_column(text.text)
+    if plain is not None:
+        return Reading((plain,), in_order(defects), text.encoding)
     entries, places = Entries(), None
     faults: list[tuple[int, str]] = []
     starts: list[int] = []
@@ -57,6 +62,15 @@ def read(data: bytes, options: ReadOptions) -> Reading:
         some = bool(entries.index)
         defects.append(Defect("damaged" if some else "unreadable", line, column, faults[0][1] + more, "rest" if some else "file"))
     return Reading((entries.column(),), in_order(defects), text.encoding)
+
+
+def _plain_column(text: str) -> Column | None:
+    """The entries of a file without comments, escapes, faults and repeated keys, which most are; else None."""
+    parts = _PLAIN_ENTRY.split(text)
+    keys = Keys(parts[1::3])
+    if "".join(parts[0::3]).strip() or len(keys.all) != len(keys):
+        return None
+    return Column(None, keys, tuple(parts[2::3]))
 
 
 def _entries(text: str, faults: list[tuple[int, str]]) -> Iterator[_Found]:

@@ -2,16 +2,34 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from dataclasses import replace
+from collections.abc import Sequence
 from pathlib import PurePosixPath
 from typing import NamedTuple
+
+from msgspec.structs import replace
 
 from lemmar import formats
 from lemmar.charter import CatalogEntry
 from lemmar.inventory.locales import Speller
 from lemmar.inventory.shapes import Shapes, seen_syntax
-from lemmar.model import Catalog, Column, Defect, Digest, Entry, File, FileFault, Format, Keys, Pattern, ReadOptions, Tag, Tree, Value
+from lemmar.model import (
+    Catalog,
+    Column,
+    Defect,
+    Digest,
+    Entry,
+    File,
+    FileFault,
+    Format,
+    Keys,
+    Pattern,
+    Pick,
+    ReadOptions,
+    Tag,
+    Tree,
+    Value,
+)
+from lemmar.selectors import header
 from lemmar.tags import android_variant
 from lemmar.trees.patterns import Match, PatternError
 
@@ -37,7 +55,12 @@ def options_of(entry: CatalogEntry, file: str) -> ReadOptions:
     """How the charter says that *file* of the catalog is to be read."""
     columns = {}
     if entry.columns is not None:
-        columns = {"key": entry.columns.key, "description": entry.columns.description, "limit": entry.columns.limit, "ignore": entry.columns.ignore}
+        columns = {
+            "key": entry.columns.key,
+            "description": entry.columns.description,
+            "limit": entry.columns.limit,
+            "ignore": entry.columns.ignore,
+        }
     return ReadOptions(
         entry.layout or "by-file",
         entry.encoding,
@@ -61,14 +84,15 @@ class CatalogReader:
         self.faults: list[FileFault] = []
         self.names: list[tuple[File, Entry]] = []
 
-    def found(self, number: int, line: int, clients: tuple[str, ...], shapes: Shapes) -> Found:
-        """All that the catalog holds, in the order of its files."""
+    def found(self, number: int, where: tuple[str | int, ...], clients: tuple[str, ...], shapes: Shapes) -> Found:
+        """All that the catalog holds, in the order of its files; *number* and *where* are its place in the charter."""
         matches = self.matches()
         for match in matches:
             self.file(match)
         syntax = self.entry.syntax or seen_syntax([read.column for read in self.read if read.tag == self.source])
         catalogs = tuple(
-            Catalog(read.file, read.digest, read.tag, read.part, number, read.column, shapes.of_column(read.column, syntax)) for read in self.read
+            Catalog(read.file, read.digest, read.tag, read.part, number, read.column, shapes.of_column(read.column, syntax))
+            for read in self.read
         )
         pattern = Pattern(
             number,
@@ -81,7 +105,7 @@ class CatalogReader:
             clients,
             len(matches),
             dict(self.entry.without),
-            line,
+            where,
         )
         return Found(pattern, catalogs, tuple(self.faults), tuple(self.names))
 
@@ -106,7 +130,9 @@ class CatalogReader:
         """Whether the folder is a variant for other circumstances than the language, or holds layouts only."""
         if match.locale is None:
             return False
-        return (self.speller.spelling == "android" and android_variant(match.locale)) or (self.speller.spelling == "lproj" and match.locale == "Base")
+        return (self.speller.spelling == "android" and android_variant(match.locale)) or (
+            self.speller.spelling == "lproj" and match.locale == "Base"
+        )
 
     def file(self, match: Match) -> None:
         tag = self.unmarked if match.locale is None else self.name(match.file, Value(match.locale, 1, 1))
@@ -125,8 +151,9 @@ class CatalogReader:
         reading = reader.read(data, options_of(self.entry, match.file))
         for defect in reading.defects:
             self.fault(match, digest, defect, tag if self.by_file else None)
+        places = {} if self.by_file else self.label_places(match.file, data)
         for column in reading.columns:
-            held = tag if self.by_file else self.label(match.file, column, data)
+            held = tag if self.by_file else self.label(match.file, column, places)
             if held is not None and not (self.by_file and reading.defects and not column.keys and reading.defects[0].blinds == "file"):
                 shared = replace(column, keys=self.keys.setdefault(column.keys, column.keys))
                 self.read.append(_Read(match.file, digest, held, match.part if column.part is None else column.part, shared))
@@ -147,20 +174,15 @@ class CatalogReader:
         self.names.append((file, Entry(value, self.speller.spelling, tag, wanted)))
         return tag
 
-    def label(self, file: File, column: Column, data: bytes) -> Tag | None:
-        place = self.label_place(file, data).get(column.label or "", (1, 1))
-        return self.name(file, Value(column.label or "", *place))
+    def label(self, file: File, column: Column, places: dict[str, list[tuple[int, int]]]) -> Tag | None:
+        label = column.label or ""
+        waiting = places.get(label)
+        return self.name(file, Value(label, *(waiting.pop(0) if waiting else (1, 1))))
 
-    def label_place(self, file: File, data: bytes) -> Mapping[str, tuple[int, int]]:
-        if self.entry.layout != "columns":
-            return {}
-        from lemmar.model import Pick
-        from lemmar.selectors import header
-
-        picked = header.select(data, Pick("", None, PurePosixPath(file).suffix.lower(), ()))
-        places: dict[str, tuple[int, int]] = {}
-        for value in picked.values:
-            places.setdefault(value.text, (value.line, value.column))
+    def label_places(self, file: File, data: bytes) -> dict[str, list[tuple[int, int]]]:
+        """Where each label of a sheet stands, in order: one that is there twice has two places."""
+        places: dict[str, list[tuple[int, int]]] = {}
+        if self.entry.layout == "columns":
+            for value in header.select(data, Pick("", None, PurePosixPath(file).suffix.lower(), ())).values:
+                places.setdefault(value.text, []).append((value.line, value.column))
         return places
-
-

@@ -31,15 +31,15 @@ class Inventory(NamedTuple):
     shapes: tuple[Shape, ...]
 
 
-def gather(charter: Charter, tree: Tree, lines: Mapping[tuple[str | int, ...], int]) -> Inventory:
-    """Reads all catalogs and claims that *charter* names. *lines* gives the charter's line for each key path."""
+def gather(charter: Charter, tree: Tree) -> Inventory:
+    """Reads all catalogs and claims that *charter* names."""
     shapes = Shapes()
     keys: dict[Keys, Keys] = {}
     shared = {}
     for number, entry in enumerate(charter.catalog):
         users = tuple(client.name for client in charter.client if entry.name in client.uses)
         reader = CatalogReader(tree, entry, "", _speller(entry, None, "auto"), Tag(charter.source), keys)
-        shared[entry.name] = reader.found(number, lines.get(("catalog", number), 1), users, shapes)
+        shared[entry.name] = reader.found(number, ("catalog", number), users, shapes)
     clients = []
     number = len(charter.catalog)
     for index, client in enumerate(charter.client):
@@ -48,8 +48,7 @@ def gather(charter: Charter, tree: Tree, lines: Mapping[tuple[str | int, ...], i
         found = [shared[name] for name in client.uses if name in shared]
         for place, entry in enumerate(client.catalog):
             reader = CatalogReader(tree, entry, root, _speller(entry, client, known["spelling"].value), Tag(charter.source), keys)
-            line = lines.get(("client", index, "catalog", place), 1)
-            found.append(reader.found(number, line, (client.name,), shapes))
+            found.append(reader.found(number, ("client", index, "catalog", place), (client.name,), shapes))
             number += 1
         claims = _claims(tree, client, root, known["spelling"].value, _passed_over(tree, client, root))
         clients.append(ClientFiles(client, known, claims, tuple(found)))

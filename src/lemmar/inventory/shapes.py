@@ -19,6 +19,7 @@ class Shapes:
         self.table: list[Shape] = [Shape()]
         self._numbers: dict[Shape, int] = {self.table[0]: 0}
         self._texts: dict[str, dict[str, int]] = {}
+        self._pieces: dict[tuple[Any, ...], int] = {}
 
     def of_column(self, column: Column, name: str) -> array[int]:
         """The shape number of each text of *column* in the syntax *name*; of several forms, what all of them together take."""
@@ -30,11 +31,20 @@ class Shapes:
             "I", [0 if text is None or special not in text else known.get(text) or self._parse(text, found, known) for text in column.texts]
         )
         for index, forms in column.rare.get("forms", {}).items():
-            numbers[index] = self._together([known.get(text) or self._parse(text, found, known) for text in forms.values() if special in text])
+            numbers[index] = self._together(
+                [known.get(text) or self._parse(text, found, known) for text in forms.values() if special in text]
+            )
         return numbers
 
     def _parse(self, text: str, found: Syntax, known: dict[str, int]) -> int:
-        number = known[text] = self._number(found.shape(text))
+        if found.pieces is None:
+            number = self._number(found.shape(text))
+        else:
+            pieces = (found.name, *found.pieces(text))
+            number = self._pieces.get(pieces, -1)
+            if number < 0:
+                number = self._pieces[pieces] = self._number(found.shape(text))
+        known[text] = number
         return number
 
     def _number(self, shape: Shape) -> int:

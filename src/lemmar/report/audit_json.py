@@ -87,11 +87,19 @@ class AuditOut(Struct):
 def write(verdict: Verdict) -> str:
     """The verdict as JSON text."""
     clients = [
-        ClientOut(client.name, client.kind, {locale: LocaleOut(effect.answer.messages, *effect.answer) for locale, effect in client.effects.items()})
+        ClientOut(
+            client.name,
+            client.kind,
+            {locale: LocaleOut(effect.answer.messages, *effect.answer) for locale, effect in client.effects.items()},
+        )
         for client in verdict.world.clients
     ]
     out = AuditOut(
-        "lemmar.audit/1", "hold" if verdict.hold else "clear", Counts(**counts(verdict.findings)), clients, [_finding(f) for f in verdict.findings]
+        "lemmar.audit/1",
+        "hold" if verdict.hold else "clear",
+        Counts(**counts(verdict.findings)),
+        clients,
+        [_finding(f) for f in verdict.findings],
     )
     raw = msgspec.json.format(_encode(out), indent=2)
     return raw.decode("utf-8") + "\n"

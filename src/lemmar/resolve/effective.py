@@ -51,7 +51,12 @@ class Seen(NamedTuple):
 
 
 def effect(
-    locale: Tag, tag: Tag, chain: Sequence[Tag], sources: Mapping[str | None, SourcePart], held_by: Mapping[tuple[Tag, str | None], Held], seen: Seen
+    locale: Tag,
+    tag: Tag,
+    chain: Sequence[Tag],
+    sources: Mapping[str | None, SourcePart],
+    held_by: Mapping[tuple[Tag, str | None], Held],
+    seen: Seen,
 ) -> Effect:
     """What users of the roster's *locale*, which the client calls *tag*, see when *chain* is consulted in its order."""
     by_part: dict[str | None, Answer] = {}
@@ -82,7 +87,9 @@ def effect(
     return Effect(locale, tag, tuple(chain), total, tuple(absences), by_part)
 
 
-def _count(counts: dict[Origin, int], where: dict[str, tuple[Origin, Tag | None]], origin: Origin, keys: frozenset[str], link: Tag | None) -> None:
+def _count(
+    counts: dict[Origin, int], where: dict[str, tuple[Origin, Tag | None]], origin: Origin, keys: frozenset[str], link: Tag | None
+) -> None:
     counts[origin] += len(keys)
     if origin not in ("own", "inherited"):
         where.update(dict.fromkeys(keys, (origin, link)))

@@ -7,7 +7,6 @@ what exactly is reported and what is not, how to fix it. Every output that expla
 from __future__ import annotations
 
 import importlib
-import inspect
 import pkgutil
 from collections.abc import Callable, Iterator
 from functools import lru_cache
@@ -23,10 +22,9 @@ def rule(name: str, severity: Severity, summary: str, hides: tuple[Hides, ...] =
     """Registers a rule. Raises `ValueError` for a name that is taken or a check without a manual."""
 
     def register(check: Check) -> Check:
-        manual = inspect.getdoc(check)
-        if name in _RULES or not manual:
+        if name in _RULES or not check.__doc__:
             raise ValueError(f"the rule {name!r} is there already, or has no manual")
-        _RULES[name] = Rule(name, severity, summary, hides, check, manual, late)
+        _RULES[name] = Rule(name, severity, summary, hides, check, late)
         return check
 
     return register

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from lemmar.inventory.locales import Speller
-from lemmar.model import Catalog, Client, FileFault, Hides, Problem, SourcePart, Spot, Subject, Tag, World
+from lemmar.model import Catalog, Client, Effect, FileFault, Hides, Problem, SourcePart, Spot, Subject, Tag, World
 from lemmar.rules import rule
 from lemmar.rules.speaking import charter_spot, counted, file_wanted, key_spot, listed, pattern_of
 
@@ -26,7 +26,9 @@ def _faults(world: World, kind: str) -> Iterator[tuple[Client, FileFault, Subjec
 
 def _reported(world: World, kind: str, effect: str, remedy: str) -> Iterator[Problem]:
     for _, fault, subject, spot in _faults(world, kind):
-        yield Problem(subject, f"{fault.file}: {fault.defect.detail}" if kind == "unreadable" else fault.defect.detail, spot, effect, remedy)
+        yield Problem(
+            subject, f"{fault.file}: {fault.defect.detail}" if kind == "unreadable" else fault.defect.detail, spot, effect, remedy
+        )
 
 
 @rule("catalog.unreadable", "error", "No message of a file can be read.", hides=(Hides(_LOST, _FILE),))
@@ -39,17 +41,29 @@ def unreadable(world: World) -> Iterator[Problem]:
     yield from _reported(world, "unreadable", "users see none of this file's texts", "mend the file at this place")
 
 
-@rule("catalog.damaged", "error", "A file is broken, though some of it can be read.", hides=(Hides(("message.missing", "catalog.below-threshold"), _FILE),))
+@rule(
+    "catalog.damaged",
+    "error",
+    "A file is broken, though some of it can be read.",
+    hides=(Hides(("message.missing", "catalog.below-threshold"), _FILE),),
+)
 def damaged(world: World) -> Iterator[Problem]:
     """Most programs give up a whole file at its first fault, and users see none of its texts.
 
     Reported once for each file, at its first fault; what can still be read after it is read. It hides the texts that are missing
     from the same file. To fix: mend the file at that place.
     """
-    yield from _reported(world, "damaged", "a program that stops at the fault shows none of this file's texts", "mend the file at this place")
+    yield from _reported(
+        world, "damaged", "a program that stops at the fault shows none of this file's texts", "mend the file at this place"
+    )
 
 
-@rule("catalog.encoding", "error", "A file is not in the encoding that its readers expect.", hides=(Hides(("catalog.unreadable", "catalog.damaged", *_LOST), _FILE),))
+@rule(
+    "catalog.encoding",
+    "error",
+    "A file is not in the encoding that its readers expect.",
+    hides=(Hides(("catalog.unreadable", "catalog.damaged", *_LOST), _FILE),),
+)
 def encoding(world: World) -> Iterator[Problem]:
     """Letters outside ASCII become other letters, or the program does not read the file at all.
 
@@ -57,7 +71,9 @@ def encoding(world: World) -> Iterator[Problem]:
     than the charter declares; and for a byte-order mark where the format's readers stumble over it. To fix: save the
     file again in the expected encoding.
     """
-    yield from _reported(world, "encoding", "letters turn into others, or the file is not read at all", "save the file in the expected encoding")
+    yield from _reported(
+        world, "encoding", "letters turn into others, or the file is not read at all", "save the file in the expected encoding"
+    )
 
 
 @rule("catalog.duplicate-key", "error", "A key stands twice in one file.", hides=(Hides(("message.missing", "message.surplus"), _KEY),))
@@ -66,7 +82,9 @@ def duplicate_key(world: World) -> Iterator[Problem]:
 
     Reported at each occurrence after the first, with equal texts too (it says so). To fix: remove one of them.
     """
-    yield from _reported(world, "duplicate-key", "users see one of the two texts; which one depends on the reader", "remove one of the two entries")
+    yield from _reported(
+        world, "duplicate-key", "users see one of the two texts; which one depends on the reader", "remove one of the two entries"
+    )
 
 
 @rule("catalog.ragged-row", "error", "A row of a sheet has too few or too many cells.", hides=(Hides(("message.*",), _KEY),))
@@ -76,10 +94,20 @@ def ragged_row(world: World) -> Iterator[Problem]:
     Reported once for each such row. It hides what is said of the same key's texts. To fix: quote the cell that holds a separator,
     or add the one that is lost.
     """
-    yield from _reported(world, "ragged-row", "users may see the text of another language", "quote a cell that holds a separator, or add the one that is lost")
+    yield from _reported(
+        world,
+        "ragged-row",
+        "users may see the text of another language",
+        "quote a cell that holds a separator, or add the one that is lost",
+    )
 
 
-@rule("catalog.key-clash", "error", "A key is a text in one place and a branch in another.", hides=(Hides(("message.missing", "message.surplus"), ("client", "part", "branch")),))
+@rule(
+    "catalog.key-clash",
+    "error",
+    "A key is a text in one place and a branch in another.",
+    hides=(Hides(("message.missing", "message.surplus"), ("client", "part", "branch")),),
+)
 def key_clash(world: World) -> Iterator[Problem]:
     """In a format that nests, `menu` cannot be a text while `menu.title` is one: a reader finds one of them only.
 
@@ -89,9 +117,11 @@ def key_clash(world: World) -> Iterator[Problem]:
     yield from _reported(world, "key-clash", "users see a raw key instead of one of them", "rename one of the two")
     for client in world.clients:
         for part, source in client.sources.items():
+            others = frozenset().union(*(held.column.key_set for held in source.catalogs))
             for tag, catalogs in client.by_part[part].items():
                 for catalog in catalogs if catalog_nests(catalogs) else ():
-                    yield from _clashes(client, part, tag, catalog, source)
+                    if catalog not in source.catalogs and not catalog.column.key_set <= others:
+                        yield from _clashes(client, part, tag, catalog, source, others)
 
 
 def catalog_nests(catalogs: tuple[Catalog, ...]) -> bool:
@@ -99,16 +129,16 @@ def catalog_nests(catalogs: tuple[Catalog, ...]) -> bool:
     return all(catalog.file.endswith((".json", ".jsonc", ".json5")) for catalog in catalogs)
 
 
-def _clashes(client: Client, part: str | None, tag: Tag, catalog: Catalog, source: SourcePart) -> Iterator[Problem]:
-    others = {key for held in source.catalogs for key in held.column.key_set}
-    if catalog in source.catalogs or catalog.column.key_set == others:
-        return
+def _clashes(
+    client: Client, part: str | None, tag: Tag, catalog: Catalog, source: SourcePart, others: frozenset[str]
+) -> Iterator[Problem]:
+    branches = {head for other in others for head in _heads(other)}
     told: set[str] = set()
     for key in catalog.column.keys:
         if key in others:
             continue
         above = next((head for head in _heads(key) if head in others), None)
-        below = next((other for other in others if other.startswith(f"{key}.")), None) if above is None else None
+        below = next((other for other in others if other.startswith(f"{key}.")), None) if key in branches else None
         clash = above or (key if below else None)
         if clash and clash not in told:
             told.add(clash)
@@ -128,7 +158,12 @@ def _heads(key: str) -> list[str]:
     return [key[:index] for index, sign in enumerate(key) if sign == "." and key[index - 1] != "\\"]
 
 
-@rule("catalog.no-match", "error", "A pattern of the charter matches no file.", hides=(Hides(("roster.hollow", "roster.absent", "roster.unclaimed"), ("client",)),))
+@rule(
+    "catalog.no-match",
+    "error",
+    "A pattern of the charter matches no file.",
+    hides=(Hides(("roster.hollow", "roster.absent", "roster.unclaimed"), ("client",)),),
+)
 def no_match(world: World) -> Iterator[Problem]:
     """Where nothing matches, nothing is checked: a folder that was moved must not make the release look clear.
 
@@ -143,14 +178,19 @@ def no_match(world: World) -> Iterator[Problem]:
                 yield Problem(
                     Subject(pattern.clients),
                     f"the pattern {pattern.files!r} matches no file{where}",
-                    Spot(world.charter_file, line=pattern.line, column=1),
+                    charter_spot(world, *pattern.where),
                     "none of its texts was looked at",
                     "correct the pattern in the charter",
                     detail=pattern.files,
                 )
 
 
-@rule("catalog.absent", "error", "A supported locale lacks the file of a part.", hides=(Hides(("message.missing", "catalog.below-threshold"), _FILE),))
+@rule(
+    "catalog.absent",
+    "error",
+    "A supported locale lacks the file of a part.",
+    hides=(Hides(("message.missing", "catalog.below-threshold"), _FILE),),
+)
 def absent(world: World) -> Iterator[Problem]:
     """A screen of the program, or all of it, is in another language.
 
@@ -160,25 +200,32 @@ def absent(world: World) -> Iterator[Problem]:
     """
     for client in world.clients:
         for locale, effect in client.effects.items():
-            filed = {catalog.part for catalog in client.catalogs if catalog.tag == effect.tag}
+            filed = {(catalog.part, catalog.order) for catalog in client.catalogs if catalog.tag == effect.tag}
             faulty = {(fault.tag, fault.part) for fault in client.faults}
-            for part, answer in effect.by_part.items():
-                known = part in filed or {(effect.tag, part), (None, part)} & faulty
-                if known or answer.complete == answer.messages or locale not in client.needs:
+            lacking: dict[str | None, set[str]] = {}
+            for absence in effect.absences if locale in client.needs else ():
+                lacking.setdefault(absence.part, set()).add(absence.key)
+            for part, keys in lacking.items():
+                if {(effect.tag, part), (None, part)} & faulty:
                     continue
-                source = client.sources[part]
-                pattern = pattern_of(client, source.catalogs[0])
-                wanted = file_wanted(pattern, effect.tag, part)
-                name = f"the part {part!r}" if part else "the catalog"
-                spot = Spot(wanted, line=1, column=1) if wanted else key_spot(source.catalogs[0], None)
-                yield Problem(
-                    Subject((client.name,), locale, part),
-                    f"{name} is not there in {locale!r}: {wanted or pattern.files}",
-                    spot,
-                    _instead(effect.consulted, effect.tag, answer.messages - answer.complete),
-                    f"add {wanted or 'the file'}, or see whether it is there under another name",
-                    (key_spot(source.catalogs[0], None),),
-                )
+                for source in client.sources[part].catalogs:
+                    number = len(keys & source.column.key_set)
+                    if number and (part, source.order) not in filed and locale not in pattern_of(client, source).without:
+                        yield _absent(client, effect, part, source, number)
+
+
+def _absent(client: Client, effect: Effect, part: str | None, source: Catalog, number: int) -> Problem:
+    pattern = pattern_of(client, source)
+    wanted = file_wanted(pattern, effect.tag, part)
+    name = f"the part {part!r}" if part else "the catalog"
+    return Problem(
+        Subject((client.name,), effect.locale, part),
+        f"{name} is not there in {effect.locale!r}: {wanted or pattern.files}",
+        Spot(wanted, line=1, column=1) if wanted else key_spot(source, None),
+        _instead(effect.consulted, effect.tag, number),
+        f"add {wanted or 'the file'}, or see whether it is there under another name",
+        (key_spot(source, None),),
+    )
 
 
 def _instead(consulted: tuple[Tag, ...], tag: Tag, number: int) -> str:
@@ -206,7 +253,12 @@ def mark_differs(world: World) -> Iterator[Problem]:
                 )
 
 
-@rule("catalog.below-threshold", "error", "A locale on trial has fewer texts than agreed.", hides=(Hides(("message.missing",), ("client", "locale")),))
+@rule(
+    "catalog.below-threshold",
+    "error",
+    "A locale on trial has fewer texts than agreed.",
+    hides=(Hides(("message.missing",), ("client", "locale")),),
+)
 def below_threshold(world: World) -> Iterator[Problem]:
     """A trial is worth nothing when users of the language meet mostly another one.
 
@@ -235,7 +287,12 @@ def _lacking(threshold: float, complete: int, messages: int) -> int:
     return next((number for number in range(messages - complete + 1) if complete + number >= threshold * messages - 1e-9), 0)
 
 
-@rule("catalog.layout-differs", "warning", "Some locales have a part that the source does not have.", hides=(Hides(("message.surplus",), ("client", "part")),))
+@rule(
+    "catalog.layout-differs",
+    "warning",
+    "Some locales have a part that the source does not have.",
+    hides=(Hides(("message.surplus",), ("client", "part")),),
+)
 def layout_differs(world: World) -> Iterator[Problem]:
     """The part was renamed or dropped in the source, or the source's file is missing.
 
@@ -251,7 +308,9 @@ def layout_differs(world: World) -> Iterator[Problem]:
             first = next(iter(locales.values()))[0]
             yield Problem(
                 Subject((client.name,), None, part),
-                f"the part {part!r} is there in {listed(tags)} and not in the source {world.charter.source!r}" if part else f"a catalog is there in {listed(tags)} and not in the source",
+                f"the part {part!r} is there in {listed(tags)} and not in the source {world.charter.source!r}"
+                if part
+                else f"a catalog is there in {listed(tags)} and not in the source",
                 key_spot(first, None),
                 "its texts are never shown, or shown as raw keys in the source language",
                 "give the file the name that the source uses, or remove it",

@@ -7,7 +7,7 @@ from collections.abc import Iterator, Sequence
 from lemmar.model import Absence, Catalog, Client, Effect, Hides, Problem, Shape, SourcePart, Spot, Subject, Tag, World
 from lemmar.resolve.pairing import same_language
 from lemmar.rules import rule
-from lemmar.rules.speaking import clipped, counted, file_wanted, gap_spot, key_spot, listed, pattern_of, seen, text_of
+from lemmar.rules.speaking import clipped, counted, file_wanted, gap_spot, holder_of, key_spot, listed, pattern_of, seen, text_of
 
 _TEXT = ("client", "locale", "part", "key")
 
@@ -50,19 +50,21 @@ def _missing(client: Client, effect: Effect, part: str | None, absences: list[Ab
         spot = _start(client, catalogs) if catalogs else _wanted_spot(client, source, effect.tag, part)
         name = f"the part {part!r}" if part else "the catalog"
         text = f"{name} has no text in {effect.locale!r} ({counted(len(absences), 'message')})"
-        yield Problem(Subject((client.name,), effect.locale, part), text, spot, seen(absences[0], None), f"translate it into {effect.locale!r}")
+        yield Problem(
+            Subject((client.name,), effect.locale, part), text, spot, seen(absences[0], None), f"translate it into {effect.locale!r}"
+        )
         return
-    before = _before(source.keys, [absence.key for absence in absences]) if catalogs else {}
     for absence in absences:
         words = text_of(source.catalogs, absence.key)
-        spot = _gap(catalogs, absence.key, before, source.keys) if catalogs else _wanted_spot(client, source, effect.tag, part)
+        holder = holder_of(source, absence.key)
+        spot = _gap(catalogs, absence.key, holder) if catalogs else _wanted_spot(client, source, effect.tag, part)
         yield Problem(
             Subject((client.name,), effect.locale, part, absence.key),
             f"{absence.key!r} is missing in {effect.locale!r}",
             spot,
             seen(absence, words),
             f"translate {clipped(words or absence.key)!r}",
-            (key_spot(source.catalogs[0], absence.key),),
+            (key_spot(holder, absence.key),),
         )
 
 
@@ -79,18 +81,14 @@ def _wanted_spot(client: Client, source: SourcePart, tag: Tag, part: str | None)
     return Spot(wanted, line=1, column=1) if wanted else key_spot(source.catalogs[0], None)
 
 
-def _before(keys: Sequence[str], wanted: list[str]) -> dict[str, int]:
-    """The index of each wanted key among the source's."""
-    looked_for = set(wanted)
-    return {key: index for index, key in enumerate(keys) if key in looked_for}
-
-
-def _gap(catalogs: Sequence[Catalog], key: str, before: dict[str, int], keys: Sequence[str]) -> Spot:
-    holder = next((catalog for catalog in catalogs if key in catalog.column.key_set), None)
-    if holder is not None:  # an entry with no text yet, such as an empty cell
-        return key_spot(holder, key)
-    index = before[key]
-    return gap_spot(catalogs[-1], (keys[place] for place in range(index - 1, -1, -1)))
+def _gap(catalogs: Sequence[Catalog], key: str, holder: Catalog) -> Spot:
+    """After the nearest key before it, in the file that stands beside the source's *holder*; or at an entry without a text."""
+    for catalog in catalogs:
+        if key in catalog.column.key_set:
+            return key_spot(catalog, key)
+    beside = next((catalog for catalog in catalogs if catalog.order == holder.order), catalogs[-1])
+    index = holder.column.keys.places[key]
+    return gap_spot(beside, (holder.column.keys[place] for place in range(index - 1, -1, -1)))
 
 
 @rule("message.surplus", "warning", "A locale has a key that the source does not have.")
@@ -152,7 +150,7 @@ def empty(world: World) -> Iterator[Problem]:
                         key_spot(holder, absence.key),
                         seen(absence, text_of(source.catalogs, absence.key)),
                         f"translate {clipped(text_of(source.catalogs, absence.key) or absence.key)!r}",
-                        (key_spot(source.catalogs[0], absence.key),),
+                        (key_spot(holder_of(source, absence.key), absence.key),),
                     )
 
 
@@ -248,5 +246,3 @@ def _named(names: Sequence[str]) -> str:
 
 def _names(shape: Shape) -> list[str]:
     return [name for name, _ in shape.arguments]
-
-

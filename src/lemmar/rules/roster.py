@@ -74,7 +74,11 @@ def surplus(world: World) -> Iterator[Problem]:
             if known in client.needs or known in pseudo:
                 continue
             exempt = known in world.charter.locales
-            why = f"the charter says that {client.name} goes without {known!r}, yet it supports it" if exempt else f"{client.name} supports {tag!r}, which is not on the roster"
+            why = (
+                f"the charter says that {client.name} goes without {known!r}, yet it supports it"
+                if exempt
+                else f"{client.name} supports {tag!r}, which is not on the roster"
+            )
             remedy = "take it off the client's 'without'" if exempt else "put it on the roster"
             yield Problem(
                 Subject((client.name,), known),
@@ -85,7 +89,12 @@ def surplus(world: World) -> Iterator[Problem]:
             )
 
 
-@rule("roster.pseudo", "error", "A test locale is supported or offered.", hides=(Hides(("roster.surplus", "roster.unoffered", "roster.split"), _LOCALE),))
+@rule(
+    "roster.pseudo",
+    "error",
+    "A test locale is supported or offered.",
+    hides=(Hides(("roster.surplus", "roster.unoffered", "roster.split"), _LOCALE),),
+)
 def pseudo(world: World) -> Iterator[Problem]:
     """A pseudo-locale is made to find cut-off and untranslated texts in tests; users must never meet it.
 
@@ -132,7 +141,11 @@ def split(world: World) -> Iterator[Problem]:
             if more or fewer:
                 verb = "the picker offers" if claim.states == "offered" else "the addresses name"
                 words = [f"{verb} {listed(more)}, which {base} {'does' if own else 'do'} not support"] if more else []
-                words += [f"{'they' if more else 'the addresses'} leave out {listed(fewer)}, which {base} {'supports' if own else 'support'}"] if fewer else []
+                words += (
+                    [f"{'they' if more else 'the addresses'} leave out {listed(fewer)}, which {base} {'supports' if own else 'support'}"]
+                    if fewer
+                    else []
+                )
                 spot = spots[more[0]] if more else claim.spot()
                 yield _split(client, claim, [*more, *fewer], spot, "; ".join(words), own)
 
@@ -162,7 +175,9 @@ def _support_differs(client: Client) -> Iterator[Problem]:
         assert shown is not None
         spot = shown.spot() if not more or claim is None else tags_of(client, claim)[more[0]]
         name, other = ("this list" if claim else "the set of catalogs"), (str(base.file) if base else _IN_FILES)
-        yield _split(client, shown, [*fewer, *more], spot, f"{name} {' and '.join(words)}, compared with {other}", [base] if base and claim else [])
+        yield _split(
+            client, shown, [*fewer, *more], spot, f"{name} {' and '.join(words)}, compared with {other}", [base] if base and claim else []
+        )
 
 
 def _split(client: Client, claim: Claim, tags: list[Tag], spot: Spot, text: str, against: list[Claim]) -> Problem:
@@ -227,7 +242,12 @@ def hollow(world: World) -> Iterator[Problem]:
                 )
 
 
-@rule("roster.orphan", "warning", "A client has a catalog of a locale that no claim supports.", hides=(Hides(("chain.unreachable",), _LOCALE),))
+@rule(
+    "roster.orphan",
+    "warning",
+    "A client has a catalog of a locale that no claim supports.",
+    hides=(Hides(("chain.unreachable",), _LOCALE),),
+)
 def orphan(world: World) -> Iterator[Problem]:
     """Somebody has translated the client, and no user can get there: the language was forgotten where it must be listed.
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable, Sequence
 
-from lemmar.model import Absence, Catalog, Claim, Client, File, Pattern, Spot, Tag, World
+from lemmar.model import Absence, Catalog, Claim, Client, File, Pattern, SourcePart, Spot, Tag, World
 from lemmar.tags import LanguageTag, write_spelling
 
 
@@ -103,6 +103,11 @@ def text_of(catalogs: Sequence[Catalog], key: str) -> str | None:
             if text is not None:
                 return text
     return None
+
+
+def holder_of(source: SourcePart, key: str) -> Catalog:
+    """The source's catalog that *key* comes from."""
+    return next(catalog for catalog in reversed(source.catalogs) if key in catalog.column.key_set)
 
 
 def key_spot(catalog: Catalog, key: str | None) -> Spot:

@@ -30,8 +30,9 @@ def _claimed(client: Client) -> Iterator[_Written]:
 def _named(client: Client) -> Iterator[_Written]:
     """Names of files and folders, each spelling once a catalog, and headers of columns, each time."""
     seen: set[tuple[str, bool]] = set()
+    sheets = {catalog.file for catalog in client.catalogs if catalog.column.label}
     for file, entry in client.names:
-        header = (entry.value.line, entry.value.column) != (1, 1) or file in {catalog.file for catalog in client.catalogs if catalog.column.label}
+        header = file in sheets
         if header or (entry.value.text, header) not in seen:
             seen.add((entry.value.text, header))
             spot = Spot(file, line=entry.value.line, column=entry.value.column)
@@ -97,7 +98,13 @@ def twice(world: World) -> Iterator[Problem]:
         first = seen.setdefault((*written.group, written.entry.tag), written)
         if first is not written:
             how = "again" if first.entry.value.text == written.entry.value.text else f"as {first.entry.value.text!r} before, now"
-            yield _twice(written.clients, written.entry, written.spot, first.spot, f"{written.entry.tag!r} stands twice in {written.where}: {how} as {written.entry.value.text!r}")
+            yield _twice(
+                written.clients,
+                written.entry,
+                written.spot,
+                first.spot,
+                f"{written.entry.tag!r} stands twice in {written.where}: {how} as {written.entry.value.text!r}",
+            )
     for client in world.clients:
         files: dict[tuple[object, ...], Spot] = {}
         for catalog in client.catalogs:
@@ -105,7 +112,9 @@ def twice(world: World) -> Iterator[Problem]:
             before = files.setdefault((catalog.order, catalog.tag, catalog.part), spot)
             if before.file != spot.file:
                 text = f"two files hold {client.roster(catalog.tag)!r}: {before.file} and {catalog.file}"
-                yield Problem(Subject((client.name,), client.roster(catalog.tag), catalog.part), text, spot, _TWICE, "keep one of them", (before,))
+                yield Problem(
+                    Subject((client.name,), client.roster(catalog.tag), catalog.part), text, spot, _TWICE, "keep one of them", (before,)
+                )
 
 
 _TWICE = "a program takes one of the two; the other's texts are lost"

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import importlib
 import pkgutil
-from functools import lru_cache
+from functools import cache, lru_cache
 
 from lemmar.model import Selector
 
@@ -17,7 +17,7 @@ def names() -> tuple[str, ...]:
     return tuple(sorted(module.name for module in pkgutil.iter_modules(__path__) if module.name not in _SHARED))
 
 
-@lru_cache(maxsize=None)
+@cache
 def load(name: str) -> Selector:
     """The selector *name*. Raises `KeyError` where there is none."""
     if name not in names():

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import takewhile
+
 from lemmar.documents.sheet import cells, find_delimiter
 from lemmar.model import Defect, Pick, Selection, Selector, Value
 from lemmar.tags import looks_like_locale
@@ -11,9 +13,10 @@ from lemmar.text import Lines, decode
 def select(data: bytes, pick: Pick) -> Selection:
     """The headers that name locales: all but those known to be something else; where nothing is known, those that look so."""
     text = decode(data).text
-    lines = Lines(text)
     start = len(text) - len(text.lstrip("\r\n"))
-    first = [cell for cell in cells(text[start:], find_delimiter(text, pick.suffix)) if cell.row == 0] if text[start:] else []
+    every = cells(text[start:], find_delimiter(text, pick.suffix)) if text[start:] else ()
+    first = list(takewhile(lambda cell: cell.row == 0, every))
+    lines = Lines(text[: start + first[-1].end] if first else "")
     values = []
     for cell in first:
         raw = text[start + cell.start : start + cell.end]

@@ -23,7 +23,11 @@ def select(data: bytes, pick: Pick) -> Selection:
     """The locales in the declaration."""
     language = languages.load(pick.suffix)
     if language is None or len(data) > languages.MAX_SOURCE:
-        why = "no reader for this language" if language is None else f"source files of more than {languages.MAX_SOURCE // 2**20} MiB are not read"
+        why = (
+            "no reader for this language"
+            if language is None
+            else f"source files of more than {languages.MAX_SOURCE // 2**20} MiB are not read"
+        )
         return Selection((), (Defect("unreadable", 1, 1, why),))
     text = decode(data).text
     source = text.encode("utf-8", "replace")
@@ -45,7 +49,10 @@ def _in_characters(node: Node, source: bytes) -> Node:
     def offset(byte: int) -> int:
         return len(source[:byte].decode("utf-8", "replace"))
 
-    members = [member._replace(start=offset(member.start), end=offset(member.end), node=_in_characters(member.node, source)) for member in node.members]
+    members = [
+        member._replace(start=offset(member.start), end=offset(member.end), node=_in_characters(member.node, source))
+        for member in node.members
+    ]
     items = [_in_characters(item, source) for item in node.items]
     return Node(node.kind, offset(node.start), offset(node.end), node.text, members, items)
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import importlib
 import pkgutil
-from functools import lru_cache
+from functools import cache, lru_cache
 
 from lemmar.model import Syntax
 
@@ -15,7 +15,7 @@ def names() -> tuple[str, ...]:
     return tuple(sorted(module.name.replace("_", "-") for module in pkgutil.iter_modules(__path__)))
 
 
-@lru_cache(maxsize=None)
+@cache
 def load(name: str) -> Syntax:
     """The syntax *name*. Raises `KeyError` where there is none."""
     if name not in names():

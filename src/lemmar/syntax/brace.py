@@ -9,7 +9,9 @@ import re
 
 from lemmar.model import Shape, Syntax
 
-_PLACEHOLDER = re.compile(r"\{\{|\}\}|\{([A-Za-z_][A-Za-z0-9_]*(?:[.][A-Za-z0-9_]+|\[[A-Za-z0-9_]+\])*|[0-9]{1,9})(?:,\s*-?[0-9]+)?(?:![rsa])?(?::[^{}]*)?\}")
+_PLACEHOLDER = re.compile(
+    r"\{\{|\}\}|\{([A-Za-z_][A-Za-z0-9_]*(?:[.][A-Za-z0-9_]+|\[[A-Za-z0-9_]+\])*|[0-9]{1,9})(?:,\s*-?[0-9]+)?(?:![rsa])?(?::[^{}]*)?\}"
+)
 
 
 def shape(text: str) -> Shape:
@@ -18,4 +20,4 @@ def shape(text: str) -> Shape:
     return Shape(tuple((name, "") for name in sorted(found)))
 
 
-SYNTAX = Syntax("brace", 1, "{", shape)
+SYNTAX = Syntax("brace", 1, "{", shape, _PLACEHOLDER.findall)

@@ -16,7 +16,10 @@ _CONVERSION = re.compile(
     r"(?:hh|h|ll|l|L|q|j|z|t)?(?P<kind>[@sSdDiuUxXoOfFeEgGaAcCbBn]))"
 )
 _KINDS = (
-    dict.fromkeys("@sSbB", "text") | dict.fromkeys("dDiuUxXoO", "whole") | dict.fromkeys("fFeEgGaA", "real") | dict.fromkeys("cC", "character")
+    dict.fromkeys("@sSbB", "text")
+    | dict.fromkeys("dDiuUxXoO", "whole")
+    | dict.fromkeys("fFeEgGaA", "real")
+    | dict.fromkeys("cC", "character")
 )
 
 
@@ -36,4 +39,4 @@ def shape(text: str) -> Shape:
     return Shape(tuple((name, "/".join(sorted(kinds))) for name, kinds in sorted(found.items())))
 
 
-SYNTAX = Syntax("printf", 1, "%", shape)
+SYNTAX = Syntax("printf", 1, "%", shape, _CONVERSION.findall)

@@ -5,7 +5,14 @@ Pure and typed; needs nothing of the rest of Lemmar. Importing it reads no table
 
 from lemmar.tags.grammar import LanguageTag, TagError
 from lemmar.tags.lookup import lookup, truncations
-from lemmar.tags.spellings import SPELLINGS, android_variant, looks_like_locale, read_spelling, spelling_candidates, write_spelling
+from lemmar.tags.spellings import (
+    SPELLINGS,
+    android_variant,
+    looks_like_locale,
+    read_spelling,
+    spelling_candidates,
+    write_spelling,
+)
 
 __all__ = [
     "SPELLINGS",

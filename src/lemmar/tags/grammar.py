@@ -6,16 +6,40 @@ Well-formedness only: whether a subtag is registered is not asked here.
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
 from functools import lru_cache
+from typing import NamedTuple
 
 # RFC 5646 section 2.1, "irregular" and "regular", in the case of section 2.1.1.
 GRANDFATHERED = {
     tag.lower(): tag
-    for tag in (
-        "en-GB-oed i-ami i-bnn i-default i-enochian i-hak i-klingon i-lux i-mingo i-navajo i-pwn i-tao i-tay i-tsu "
-        "sgn-BE-FR sgn-BE-NL sgn-CH-DE art-lojban cel-gaulish no-bok no-nyn zh-guoyu zh-hakka zh-min zh-min-nan zh-xiang"
-    ).split()
+    for tag in [
+        "en-GB-oed",
+        "i-ami",
+        "i-bnn",
+        "i-default",
+        "i-enochian",
+        "i-hak",
+        "i-klingon",
+        "i-lux",
+        "i-mingo",
+        "i-navajo",
+        "i-pwn",
+        "i-tao",
+        "i-tay",
+        "i-tsu",
+        "sgn-BE-FR",
+        "sgn-BE-NL",
+        "sgn-CH-DE",
+        "art-lojban",
+        "cel-gaulish",
+        "no-bok",
+        "no-nyn",
+        "zh-guoyu",
+        "zh-hakka",
+        "zh-min",
+        "zh-min-nan",
+        "zh-xiang",
+    ]
 }
 
 _ALPHANUM = re.compile(r"[A-Za-z0-9]{1,8}\Z")
@@ -42,8 +66,7 @@ class TagError(ValueError):
         return f"{self.text!r} is not a language tag: expected {self.expected} at character {self.position + 1}"
 
 
-@dataclass(frozen=True, slots=True)
-class LanguageTag:
+class LanguageTag(NamedTuple):
     """A well-formed language tag, its subtags in the case of RFC 5646 section 2.1.1.
 
     *extensions* pairs each singleton with its subtags, in the order written; *private_use* holds the subtags after

@@ -54,7 +54,7 @@ def read_spelling(text: str, spelling: str) -> LanguageTag | None:
         KeyError: there is no such spelling.
     """
     if spelling == "auto":
-        readings = {tag for tag in spelling_candidates(text).values()}
+        readings = set(spelling_candidates(text).values())
         return readings.pop() if len(readings) == 1 else None
     return _READERS[spelling](text)
 

@@ -28,6 +28,7 @@ class FolderTree:
 
     def __init__(self, root: Path) -> None:
         self.root = Path(os.path.realpath(root))
+        self._prefix = f"{self.root}/"
         self._listings: dict[str, list[tuple[str, bool]]] = {}
         self._ignoring = Ignoring(self.root)
 
@@ -49,14 +50,16 @@ class FolderTree:
 
     def read(self, file: File) -> tuple[Digest, bytes]:
         """The file's digest and bytes. Raises `OSError` where it is no regular file or cannot be read or is too large."""
-        descriptor = os.open(self.root / file, os.O_RDONLY | getattr(os, "O_NONBLOCK", 0) | getattr(os, "O_BINARY", 0))
-        with os.fdopen(descriptor, "rb") as stream:
-            facts = os.fstat(stream.fileno())
+        descriptor = os.open(f"{self._prefix}{file}", os.O_RDONLY | getattr(os, "O_NONBLOCK", 0) | getattr(os, "O_BINARY", 0))
+        try:
+            facts = os.fstat(descriptor)
             if not stat.S_ISREG(facts.st_mode):
                 raise OSError("it is not a regular file")
             if facts.st_size > MAX_BYTES:
                 raise OSError(f"it is larger than {MAX_BYTES // 2**20} MiB")
-            data = stream.read()
+            data = b"".join(iter(lambda: os.read(descriptor, max(facts.st_size, 1 << 16)), b""))
+        finally:
+            os.close(descriptor)
         return Digest(hashlib.blake2b(data, digest_size=16).hexdigest()), data
 
     def is_folder(self, path: str) -> bool:
@@ -71,7 +74,15 @@ class FolderTree:
         real = os.path.realpath(self.root / path)
         return real == str(self.root) or real.startswith(str(self.root).rstrip(os.sep) + os.sep)
 
-    def _walk(self, start: str, steps: tuple[str | None | re.Pattern[str], ...], below: str, found: dict[str, None], depth: int, named: tuple[str, ...]) -> None:
+    def _walk(
+        self,
+        start: str,
+        steps: tuple[str | re.Pattern[str] | None, ...],
+        below: str,
+        found: dict[str, None],
+        depth: int,
+        named: tuple[str, ...],
+    ) -> None:
         """Adds to *found* the files under *start*/*below* that the remaining *steps* match; *named* are the literal steps passed."""
         if not steps or depth > _MAX_DEPTH:
             return
@@ -145,6 +156,7 @@ def _from_root(base: str, ways: tuple[Way, ...]) -> tuple[str, tuple[Way, ...]]:
     start = "/".join(parts[: len(parts) - count])
     if not count:
         return start, ways
-    strip = re.compile(r"(?:\\\.\\\./){%d}" % count)
-    return start, tuple(Way(way.steps[count:], re.compile(strip.sub("", way.whole.pattern, count=1), re.DOTALL), way.marked) for way in ways)
-
+    strip = re.compile(rf"(?:\\\.\\\./){{{count}}}")
+    return start, tuple(
+        Way(way.steps[count:], re.compile(strip.sub("", way.whole.pattern, count=1), re.DOTALL), way.marked) for way in ways
+    )

@@ -17,7 +17,9 @@ if TYPE_CHECKING:
     from pathspec import GitIgnoreSpec
 
 #: Folders that package managers fill.
-FETCHED = frozenset({"node_modules", "bower_components", "vendor", "Pods", "Carthage", ".venv", "site-packages", ".gradle", ".dart_tool", "packages.lock"})
+FETCHED = frozenset(
+    {"node_modules", "bower_components", "vendor", "Pods", "Carthage", ".venv", "site-packages", ".gradle", ".dart_tool", "packages.lock"}
+)
 
 
 class Ignoring:
@@ -65,7 +67,19 @@ class Ignoring:
         """The files that git tracks although its patterns ignore them, relative to the root."""
         if not any((folder / ".git").exists() for folder in (self.root, *self.root.parents)):
             return frozenset()
-        command = ["git", "--no-optional-locks", "-c", "core.fsmonitor=false", "-C", str(self.root), "ls-files", "-z", "-c", "-i", "--exclude-standard"]
+        command = [
+            "git",
+            "--no-optional-locks",
+            "-c",
+            "core.fsmonitor=false",
+            "-C",
+            str(self.root),
+            "ls-files",
+            "-z",
+            "-c",
+            "-i",
+            "--exclude-standard",
+        ]
         try:
             done = subprocess.run(command, capture_output=True, check=True, timeout=60, stdin=subprocess.DEVNULL)
         except (OSError, subprocess.SubprocessError):

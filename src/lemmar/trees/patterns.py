@@ -6,7 +6,6 @@ Pure: a pattern is compiled to steps, a step a path segment; walking a tree by t
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
 from functools import lru_cache
 from typing import NamedTuple
 
@@ -32,14 +31,13 @@ class Match(NamedTuple):
     folder: str | None = None
 
 
-@dataclass(frozen=True, slots=True)
-class Way:
+class Way(NamedTuple):
     """One way to read a pattern, its optional stretches taken or left: a step for each segment, and the whole path's expression.
 
     A step is a literal name, None for ``**`` (any folders, also none), or an expression for one segment.
     """
 
-    steps: tuple[str | None | re.Pattern[str], ...]
+    steps: tuple[str | re.Pattern[str] | None, ...]
     whole: re.Pattern[str]
     marked: bool
 
@@ -79,7 +77,7 @@ def _way(pattern: str) -> Way:
     names = [name for name in pattern.split("/") if name != "."]
     if not all(names):
         raise PatternError("a segment is empty")
-    steps: list[str | None | re.Pattern[str]] = []
+    steps: list[str | re.Pattern[str] | None] = []
     whole: list[str] = []
     seen: set[str] = set()
     for index, name in enumerate(names):

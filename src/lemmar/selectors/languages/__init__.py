@@ -9,7 +9,7 @@ from __future__ import annotations
 import importlib
 import pkgutil
 from collections.abc import Callable
-from functools import lru_cache
+from functools import cache, lru_cache
 from typing import TYPE_CHECKING, NamedTuple
 
 from lemmar.documents.nodes import Node
@@ -47,7 +47,7 @@ def names() -> tuple[str, ...]:
     return tuple(sorted(module.name for module in pkgutil.iter_modules(__path__) if module.name != "literals"))
 
 
-@lru_cache(maxsize=None)
+@cache
 def _languages(name: str) -> tuple[ProgrammingLanguage, ...]:
     found: tuple[ProgrammingLanguage, ...] = importlib.import_module(f"{__name__}.{name}").LANGUAGES
     return found

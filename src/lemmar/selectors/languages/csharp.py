@@ -7,7 +7,17 @@ from typing import TYPE_CHECKING
 
 from lemmar.documents.nodes import Member, Node
 from lemmar.selectors.languages import MAX_DEPTH, ProgrammingLanguage
-from lemmar.selectors.languages.literals import computed, inside, joined, list_node, map_node, source_of, split_text, text_node, walk
+from lemmar.selectors.languages.literals import (
+    computed,
+    inside,
+    joined,
+    list_node,
+    map_node,
+    source_of,
+    split_text,
+    text_node,
+    walk,
+)
 
 if TYPE_CHECKING:
     from tree_sitter import Node as Syntax
@@ -219,7 +229,11 @@ def _given(node: Syntax) -> Syntax | None:
 
 
 def _arguments(arguments: Syntax | None) -> list[Syntax]:
-    return [child.named_children[-1] for child in arguments.named_children if child.type == "argument" and child.named_children] if arguments is not None else []
+    return (
+        [child.named_children[-1] for child in arguments.named_children if child.type == "argument" and child.named_children]
+        if arguments is not None
+        else []
+    )
 
 
 def _unescape(match: re.Match[str]) -> str:

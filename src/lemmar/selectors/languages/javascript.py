@@ -6,14 +6,26 @@ from typing import TYPE_CHECKING
 
 from lemmar.documents.nodes import Member, Node
 from lemmar.selectors.languages import MAX_DEPTH, ProgrammingLanguage
-from lemmar.selectors.languages.literals import computed, inside, joined, list_node, map_node, source_of, split_text, text_node, walk
+from lemmar.selectors.languages.literals import (
+    computed,
+    inside,
+    joined,
+    list_node,
+    map_node,
+    source_of,
+    split_text,
+    text_node,
+    walk,
+)
 
 if TYPE_CHECKING:
     from tree_sitter import Node as Syntax
     from tree_sitter import Parser
 
 _ESCAPES = {"n": "\n", "t": "\t", "r": "\r", "b": "\b", "f": "\f", "v": "\v", "0": "\0", "\n": ""}
-_WRAPPERS = frozenset({"as_expression", "satisfies_expression", "parenthesized_expression", "non_null_expression", "type_assertion", "await_expression"})
+_WRAPPERS = frozenset(
+    {"as_expression", "satisfies_expression", "parenthesized_expression", "non_null_expression", "type_assertion", "await_expression"}
+)
 _LOCALE_CALLS = frozenset({"Locale"})
 
 
@@ -38,9 +50,10 @@ class _File:
             elif node.type == "assignment_expression":
                 left = node.child_by_field_name("left")
                 target = left.child_by_field_name("property") if left is not None and left.type == "member_expression" else left
-            elif node.type in ("class_declaration", "class", "enum_declaration", "type_alias_declaration", "abstract_class_declaration"):
-                target = node.child_by_field_name("name")
-            elif node.type == "function_declaration":
+            elif (
+                node.type in ("class_declaration", "class", "enum_declaration", "type_alias_declaration", "abstract_class_declaration")
+                or node.type == "function_declaration"
+            ):
                 target = node.child_by_field_name("name")
             if target is not None and source_of(target) == name:
                 value = node.child_by_field_name("right") if node.type == "assignment_expression" else node.child_by_field_name("value")
@@ -205,7 +218,9 @@ class _File:
         if name == "Map" and given:
             pairs = self.value(given[0], depth)
             if pairs.kind == "list" and all(pair.kind == "list" and len(pair.items) == 2 for pair in pairs.items):
-                return map_node(node, (Member(pair.items[0].text, pair.items[0].start, pair.items[0].end, pair.items[1]) for pair in pairs.items))
+                return map_node(
+                    node, (Member(pair.items[0].text, pair.items[0].start, pair.items[0].end, pair.items[1]) for pair in pairs.items)
+                )
         if name in _LOCALE_CALLS and given:
             parts = [self.value(part, depth) for part in given]
             if all(part.kind == "text" for part in parts):
@@ -233,7 +248,9 @@ class _File:
             name = child.child_by_field_name("name") if child.type == "enum_assignment" else child
             value = child.child_by_field_name("value")
             if child.type != "comment" and name is not None:
-                held = self.value(value, depth) if value is not None else Node("number", child.start_byte, child.end_byte, str(len(members)))
+                held = (
+                    self.value(value, depth) if value is not None else Node("number", child.start_byte, child.end_byte, str(len(members)))
+                )
                 members.append(Member(self.key(name, depth), name.start_byte, name.end_byte, held))
         return map_node(node, members)
 

@@ -51,7 +51,13 @@ def computed(syntax: Syntax, why: str = "") -> Node:
 def joined(syntax: Syntax, parts: list[Node]) -> Node:
     """The text that concatenated literals make."""
     bad = next((part for part in parts if part.kind not in ("text", "number")), None)
-    return bad if bad is not None and bad.kind == "computed" else computed(syntax) if bad else text_node(syntax, "".join(part.text for part in parts))
+    return (
+        bad
+        if bad is not None and bad.kind == "computed"
+        else computed(syntax)
+        if bad
+        else text_node(syntax, "".join(part.text for part in parts))
+    )
 
 
 def split_text(syntax: Syntax, text: Node, separator: Node | None) -> Node:

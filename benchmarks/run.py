@@ -1,0 +1,140 @@
+"""``make bench``: the figures of `docs/performance.md`, each a ratio of commands timed in turn in this one run."""
+
+from __future__ import annotations
+
+import os
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+from typing import NamedTuple
+
+HERE = Path(__file__).resolve().parent
+sys.path.insert(0, str(HERE))
+
+import monorepo  # noqa: E402
+
+PYTHON = sys.executable
+# As installed: with compiled bytecode, which the first run of each command writes.
+os.environ.pop("PYTHONDONTWRITEBYTECODE", None)
+LEMMAR = str(Path(PYTHON).with_name("lemmar"))
+
+
+class Figure(NamedTuple):
+    """A measured ratio, and what it must and should be."""
+
+    name: str
+    value: float
+    unit: str
+    must: float
+    aim: float | None
+
+
+def seconds(command: list[str]) -> float:
+    """Wall time of one run; fails unless the command ends well."""
+    start = time.perf_counter()
+    subprocess.run(command, stdout=subprocess.DEVNULL, check=True)
+    return time.perf_counter() - start
+
+
+def ratio(first: list[str], second: list[str], runs: int = 5) -> float:
+    """The median of time(first) ÷ time(second), the two run in turn, after one run of each to warm up."""
+    seconds(first), seconds(second)
+    return statistics.median(seconds(first) / seconds(second) for _ in range(runs))
+
+
+def peak_mib(command: list[str]) -> float:
+    """Peak memory of one run in MiB, of its largest process."""
+    pid = os.posix_spawn(command[0], command, os.environ, file_actions=[(os.POSIX_SPAWN_OPEN, 1, os.devnull, os.O_WRONLY, 0)])
+    _, status, usage = os.wait4(pid, 0)
+    if status:
+        raise SystemExit(f"{command} failed")
+    return usage.ru_maxrss / 1024
+
+
+def audit(folder: Path) -> list[str]:
+    """The command of a cold audit."""
+    return [LEMMAR, "audit", "--charter", str(folder / "lemmar.toml")]
+
+
+def measure(work: Path, say: Callable[[str], None]) -> list[Figure]:
+    """All figures."""
+    small, large, million, only_json = work / "small", work / "large", work / "million", work / "json"
+    say("writing the monorepos")
+    count = monorepo.write(small, 100_000)
+    tenfold = monorepo.write(large, 1_000_000)
+    assert tenfold == 10 * count
+    million = large
+    monorepo.write(only_json, 100_000, ("json",))
+    figures = []
+    say("start")
+    figures.append(
+        Figure(
+            "`lemmar --help` ÷ a bare interpreter that imports Click",
+            ratio([LEMMAR, "--help"], [PYTHON, "-c", "import click"], 15),
+            "×",
+            1.6,
+            1.3,
+        )
+    )
+    say("cold audit")
+    figures.append(
+        Figure(
+            "cold audit of 100,000 messages in five formats ÷ the floor",
+            ratio(audit(small), [PYTHON, str(HERE / "floor.py"), str(small)]),
+            "×",
+            3,
+            1.5,
+        )
+    )
+    say("the script")
+    figures.append(
+        Figure(
+            "audit of 100,000 messages in JSON ÷ the fifty-line script",
+            ratio(audit(only_json), [PYTHON, str(HERE / "script.py"), str(only_json)]),
+            "×",
+            1.5,
+            0.8,
+        )
+    )
+    say("ten times the messages")
+    figures.append(Figure("time for ten times the messages ÷ time", ratio(audit(large), audit(small), 3), "×", 11, 10.5))
+    say("memory")
+    figures.append(Figure("peak memory at 1,000,000 messages", peak_mib(audit(million)), "MiB", 800, 500))
+    return figures
+
+
+def main() -> None:
+    """Measures, prints, and writes the page."""
+    with tempfile.TemporaryDirectory() as work:
+        figures = measure(Path(work), lambda words: print(f"… {words}", file=sys.stderr))
+    rows = ["| figure | measured | must be at most | aim |", "| --- | ---: | ---: | ---: |"]
+    for figure in figures:
+        unit = "" if figure.unit == "×" else f" {figure.unit}"
+        aim = "" if figure.aim is None else f"{figure.aim:g}{unit}"
+        rows.append(f"| {figure.name} | {figure.value:.{0 if unit else 2}f}{unit} | {figure.must:g}{unit} | {aim} |")
+    table = "\n".join(rows)
+    print(table)
+    page = HERE.parent / "docs" / "performance.md"
+    page.write_text(PAGE.format(table=table, python=".".join(map(str, sys.version_info[:2])), cores=os.cpu_count()), encoding="utf-8")
+    missed = [figure.name for figure in figures if figure.value > figure.must]
+    if missed:
+        sys.exit(f"over what it must be: {'; '.join(missed)}")
+
+
+PAGE = """# Performance
+
+Figures of `make bench`: ratios of commands timed in turn in one run on one machine ({cores} cores, Python {python}), the median of
+several runs. The monorepos are synthetic and seeded (`benchmarks/monorepo.py`): ten locales, parts of 200 keys, a placeholder in
+every fourth text. The floor (`benchmarks/floor.py`) reads and parses the same files with the fastest general parsers in one
+process and checks nothing; the script (`benchmarks/script.py`) is what a release engineer would otherwise write for JSON.
+
+{table}
+"""
+
+
+if __name__ == "__main__":
+    main()

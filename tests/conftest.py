@@ -1,0 +1,130 @@
+"""A monorepo in a temporary folder, and the real command run on it."""
+
+from __future__ import annotations
+
+import contextlib
+import io
+import json
+import os
+import sys
+from pathlib import Path
+from typing import Any, NamedTuple
+
+import pytest
+
+from lemmar.cli import main
+
+HEAD = """\
+[charter]
+version = 1
+source = "en"
+
+[roster]
+shipping = [{shipping}]
+{trial}
+[chains]
+default = ["en"]
+"""
+
+CLIENT = """
+[[client]]
+name = "{name}"
+kind = "web"
+root = "{root}"
+platform = "{platform}"
+
+  [[client.catalog]]
+  files = "{files}"
+"""
+
+SUPPORTED = """
+  [[client.claim]]
+  states = "supported"
+  file = "locales.json"
+  pointer = ""
+"""
+
+
+def charter(
+    files: str = "w/{locale}.json",
+    shipping: str = "en de",
+    trial: str = "",
+    platform: str = "browser",
+    claim: str = SUPPORTED,
+    catalog: str = "",
+    root: str = "app",
+    more: str = "",
+) -> str:
+    """A charter with one client, ``app``."""
+    head = HEAD.format(shipping=", ".join(f'"{tag}"' for tag in shipping.split()), trial=f"trial = {trial}\n" if trial else "")
+    return head + CLIENT.format(name="app", root=root, platform=platform, files=files) + catalog + claim + more
+
+
+class Ran(NamedTuple):
+    """What a run of the command gave."""
+
+    code: int
+    out: str
+    err: str
+
+    @property
+    def data(self) -> Any:
+        return json.loads(self.out)
+
+
+class Repo:
+    """A folder to write files into and run the command in."""
+
+    def __init__(self, root: Path) -> None:
+        self.root = root
+
+    def write(self, files: dict[str, str | bytes]) -> Repo:
+        for name, content in files.items():
+            path = self.root / name
+            path.parent.mkdir(parents=True, exist_ok=True)
+            path.write_bytes(content.encode("utf-8") if isinstance(content, str) else content)
+        return self
+
+    def run(self, *arguments: str) -> Ran:
+        """Runs ``lemmar ARGUMENTS`` in the folder, in this process."""
+        out, err = io.TextIOWrapper(io.BytesIO(), "utf-8"), io.TextIOWrapper(io.BytesIO(), "utf-8")
+        before, argv = Path.cwd(), sys.argv
+        os.chdir(self.root)
+        sys.argv = ["lemmar", *arguments]
+        code: Any = 0
+        try:
+            with contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
+                main()
+        except SystemExit as leaving:
+            code = leaving.code
+        finally:
+            os.chdir(before)
+            sys.argv = argv
+        texts = []
+        for stream in (out, err):
+            stream.flush()
+            stream.buffer.seek(0)
+            texts.append(stream.buffer.read().decode("utf-8"))
+        return Ran(int(code or 0), *texts)
+
+    def audit(self, *arguments: str) -> Any:
+        """The audit as JSON; fails where the command could not audit."""
+        ran = self.run("audit", "--format", "json", "--today", "2026-11-25", *arguments)
+        assert ran.code in (0, 1), ran.err
+        assert (ran.code == 1) == (ran.data["verdict"] == "hold")
+        return ran.data
+
+    def found(self, *arguments: str) -> list[str]:
+        """Each finding as ``rule file:line:column subject``, the subject being what it names of locale, part and key."""
+        lines = []
+        for finding in self.audit(*arguments)["findings"]:
+            place = finding["place"]
+            subject = "/".join(finding[name] for name in ("locale", "part", "key") if finding[name])
+            waived = " (waived)" if finding["waiver"] else ""
+            lines.append(f"{finding['rule']} {place['file']}:{place['line']}:{place['column']} {subject}".rstrip() + waived)
+        return lines
+
+
+@pytest.fixture
+def repo(tmp_path: Path) -> Repo:
+    return Repo(tmp_path)
