@@ -125,6 +125,14 @@ class Repo:
         return lines
 
 
+@pytest.fixture(autouse=True)
+def _wide(monkeypatch: pytest.MonkeyPatch) -> None:
+    """A window in which no sentence wraps."""
+    monkeypatch.setenv("COLUMNS", "200")
+    monkeypatch.delenv("FORCE_COLOR", raising=False)
+    monkeypatch.delenv("NO_COLOR", raising=False)
+
+
 @pytest.fixture
 def repo(tmp_path: Path) -> Repo:
     return Repo(tmp_path)

@@ -54,21 +54,35 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
     "sound": [
         ("two locales", one(), []),
         ("an overlay", one({"app/locales.json": '["en", "de", "de-AT"]', "app/w/de-AT.json": "{}"}, shipping="en de de-AT"), []),
-        ("a test locale's catalog", one({"app/w/en-XA.json": "{}", "lemmar.toml": charter().replace("[chains]", 'pseudo = ["en-XA"]\n[chains]')}), []),
+        (
+            "a test locale's catalog",
+            one({"app/w/en-XA.json": "{}", "lemmar.toml": charter().replace("[chains]", 'pseudo = ["en-XA"]\n[chains]')}),
+            [],
+        ),
         ("CR LF, U+2028 in a text", one({"app/w/de.json": DE.replace("\n", "\r\n").replace("Lager", "La\u2028ger")}), []),
     ],
     "roster.absent": [
         ("not in the claim", one({"app/locales.json": '["en"]'}), ["roster.absent app/locales.json:1:2 de"]),
-        ("no file where files say it", android({"app/values/s.xml": xml('<string name="a">A</string>')}), ["roster.absent lemmar.toml:11:1 de"]),
+        (
+            "no file where files say it",
+            android({"app/values/s.xml": xml('<string name="a">A</string>')}),
+            ["roster.absent lemmar.toml:11:1 de"],
+        ),
         (
             "the client goes without",
-            one({"app/locales.json": '["en"]', "lemmar.toml": charter().replace('root = "app"', 'root = "app"\nwithout = { de = "later" }')})
+            one(
+                {"app/locales.json": '["en"]', "lemmar.toml": charter().replace('root = "app"', 'root = "app"\nwithout = { de = "later" }')}
+            )
             | {"app/w/de.json": "{}"},
             ["roster.orphan app/w/de.json:1:1 de"],
         ),
     ],
     "roster.surplus": [
-        ("not on the roster", one({"app/locales.json": '["en", "de", "fr"]', "app/w/fr.json": DE}), ["roster.surplus app/locales.json:1:14 fr"]),
+        (
+            "not on the roster",
+            one({"app/locales.json": '["en", "de", "fr"]', "app/w/fr.json": DE}),
+            ["roster.surplus app/locales.json:1:14 fr"],
+        ),
         (
             "exempt, and supported",
             one({"lemmar.toml": charter().replace('root = "app"', 'root = "app"\nwithout = { de = "later" }')}),
@@ -78,13 +92,23 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
     "roster.pseudo": [
         (
             "supported",
-            one({"app/locales.json": '["en", "de", "en-XA"]', "lemmar.toml": charter().replace("[chains]", 'pseudo = ["en-XA"]\n[chains]')}),
+            one(
+                {"app/locales.json": '["en", "de", "en-XA"]', "lemmar.toml": charter().replace("[chains]", 'pseudo = ["en-XA"]\n[chains]')}
+            ),
             ["roster.pseudo app/locales.json:1:14 en-XA"],
         ),
     ],
     "roster.split": [
-        ("the picker offers more", one({"app/menu.json": '["en", "de",\n "es"]'}, claim=claims(SUP, OFF)), ["roster.split app/menu.json:2:2 es"]),
-        ("an address leaves one out", one({"app/routes.json": '["en"]'}, claim=claims(SUP, ROUTE)), ["roster.split app/routes.json:1:2 de"]),
+        (
+            "the picker offers more",
+            one({"app/menu.json": '["en", "de",\n "es"]'}, claim=claims(SUP, OFF)),
+            ["roster.split app/menu.json:2:2 es"],
+        ),
+        (
+            "an address leaves one out",
+            one({"app/routes.json": '["en"]'}, claim=claims(SUP, ROUTE)),
+            ["roster.split app/routes.json:1:2 de"],
+        ),
         ("addresses without the default", one({"app/routes.json": '["de"]'}, claim=claims(SUP, ROUTE)), []),
         (
             "two lists, each with one of its own",
@@ -138,8 +162,16 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
     ],
     "tag.noncanonical": [
         ("case", one({"app/locales.json": '["en", "DE"]'}), ["tag.noncanonical app/locales.json:1:8 de"]),
-        ("separator", one({"app/locales.json": '["en", "de", "pt_BR"]', "app/w/pt-BR.json": DE}, shipping="en de pt-BR"), ["tag.noncanonical app/locales.json:1:14 pt-BR"]),
-        ("a folder in its platform's way", android({f"app/values{tag}/s.xml": xml('<string name="a">A</string>') for tag in ("", "-pt-rBR")}, shipping="en pt-BR"), []),
+        (
+            "separator",
+            one({"app/locales.json": '["en", "de", "pt_BR"]', "app/w/pt-BR.json": DE}, shipping="en de pt-BR"),
+            ["tag.noncanonical app/locales.json:1:14 pt-BR"],
+        ),
+        (
+            "a folder in its platform's way",
+            android({f"app/values{tag}/s.xml": xml('<string name="a">A</string>') for tag in ("", "-pt-rBR")}, shipping="en pt-BR"),
+            [],
+        ),
     ],
     "tag.twice": [
         ("one claim", one({"app/locales.json": '["en", "de", "DE"]'}), ["tag.twice app/locales.json:1:14 de"]),
@@ -158,7 +190,11 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
         ),
         (
             "the catalog goes without",
-            one({"app/p/en/b.json": EN, "app/p/en/h.json": EN, "app/p/de/b.json": DE}, files="p/{locale}/b.json", catalog='\n  [[client.catalog]]\n  files = "p/{locale}/h.json"\n  without = { de = "not yet" }\n'),
+            one(
+                {"app/p/en/b.json": EN, "app/p/en/h.json": '{"pass": "Pass"}', "app/p/de/b.json": DE},
+                files="p/{locale}/b.json",
+                catalog='\n  [[client.catalog]]\n  files = "p/{locale}/h.json"\n  without = { de = "not yet" }\n',
+            ),
             [],
         ),
     ],
@@ -168,11 +204,19 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
     "catalog.unreadable": [
         ("empty file", one({"app/w/de.json": ""}), ["catalog.unreadable app/w/de.json:1:1 de"]),
         ("a list", one({"app/w/de.json": "\n [1]"}), ["catalog.unreadable app/w/de.json:2:2 de"]),
-        ("binary", sheet("a\0b\n"), ["catalog.unreadable app/w.tsv:1:1", "roster.absent lemmar.toml:11:1 de", "roster.absent lemmar.toml:11:1 en"]),
+        (
+            "binary",
+            sheet("a\0b\n"),
+            ["catalog.unreadable app/w.tsv:1:1", "roster.absent lemmar.toml:11:1 de", "roster.absent lemmar.toml:11:1 en"],
+        ),
     ],
     "catalog.damaged": [
         ("a comma too many", one({"app/w/de.json": '{"bunk": "Lager",\n "hut": "{{name}}",}'}), ["catalog.damaged app/w/de.json:2:19 de"]),
-        ("a comma lost, and a text missing", one({"app/w/de.json": '{"a": "Lager"\n "hut": "{{name}}"}'}), ["catalog.damaged app/w/de.json:2:2 de", "message.surplus app/w/de.json:1:2 de/a"]),
+        (
+            "a comma lost, and a text missing",
+            one({"app/w/de.json": '{"a": "Lager"\n "hut": "{{name}}"}'}),
+            ["catalog.damaged app/w/de.json:2:2 de", "message.surplus app/w/de.json:1:2 de/a"],
+        ),
         ("a comment in JSON for people", one({"app/w/en.jsonc": "// all huts\n" + EN, "app/w/de.jsonc": DE}, files="w/{locale}.jsonc"), []),
     ],
     "catalog.encoding": [
@@ -180,11 +224,23 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
         ("a mark where it harms", one({"app/w/de.json": b"\xef\xbb\xbf" + DE.encode()}), ["catalog.encoding app/w/de.json:1:1 de"]),
     ],
     "catalog.duplicate-key": [
-        ("another text", one({"app/w/de.json": DE.replace("{\n", '{\n  "bunk": "Bett",\n')}), ["catalog.duplicate-key app/w/de.json:3:3 de/bunk"]),
-        ("the same key in two branches", one({f"app/w/{tag}.json": '{"a": {"x": "%s"}, "b": {"x": "%s"}}' % (tag, tag) for tag in ("en", "de")}), []),
+        (
+            "another text",
+            one({"app/w/de.json": DE.replace("{\n", '{\n  "bunk": "Bett",\n')}),
+            ["catalog.duplicate-key app/w/de.json:3:3 de/bunk"],
+        ),
+        (
+            "the same key in two branches",
+            one({f"app/w/{tag}.json": '{"a": {"x": "%s"}, "b": {"x": "%s"}}' % (tag, tag) for tag in ("en", "de")}),
+            [],
+        ),
     ],
     "catalog.key-clash": [
-        ("text and branch", one({"app/w/en.json": '{"a": "Hut", "b": {"c": "x"}}', "app/w/de.json": '{"a": {"b": "Hütte"}, "b": {"c": "y"}}'}), ["catalog.key-clash app/w/de.json:1:8 de/a"]),
+        (
+            "text and branch",
+            one({"app/w/en.json": '{"a": "Hut", "b": {"c": "x"}}', "app/w/de.json": '{"a": {"b": "Hütte"}, "b": {"c": "y"}}'}),
+            ["catalog.key-clash app/w/de.json:1:8 de/a"],
+        ),
         ("flat keys with dots", one({f"app/w/{tag}.json": '{"a": "%s", "a.b": "%s"}' % (tag, tag) for tag in ("en", "de")}), []),
     ],
     "catalog.ragged-row": [
@@ -195,13 +251,20 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
         (
             "copied from another",
             android(
-                {"app/values/s.xml": xml('<string name="a">A</string>'), "app/values-de/s.xml": '<resources xmlns:tools="http://schemas.android.com/tools" tools:locale="fr"><string name="a">B</string></resources>'}
+                {
+                    "app/values/s.xml": xml('<string name="a">A</string>'),
+                    "app/values-de/s.xml": '<resources xmlns:tools="http://schemas.android.com/tools" tools:locale="fr"><string name="a">B</string></resources>',
+                }
             ),
             ["catalog.mark-differs app/values-de/s.xml:1:1 de"],
         ),
     ],
     "catalog.below-threshold": [
-        ("below", one({"app/w/uk.json": '{"bunk": "Місце"}', "app/locales.json": '["en", "de", "uk"]'}, trial="{ uk = 0.6 }"), ["catalog.below-threshold app/w/uk.json:1:1 uk"]),
+        (
+            "below",
+            one({"app/w/uk.json": '{"bunk": "Місце"}', "app/locales.json": '["en", "de", "uk"]'}, trial="{ uk = 0.6 }"),
+            ["catalog.below-threshold app/w/uk.json:1:1 uk"],
+        ),
         ("just there", one({"app/w/uk.json": '{"bunk": "Місце"}', "app/locales.json": '["en", "de", "uk"]'}, trial="{ uk = 0.5 }"), []),
     ],
     "catalog.layout-differs": [
@@ -212,20 +275,43 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
         ),
     ],
     "message.missing": [
-        ("after the nearest key before it", one({"app/w/de.json": '{\n  "bunk": "Lager"\n}\n'}), ["message.missing app/w/de.json:2:18 de/hut"]),
+        (
+            "after the nearest key before it",
+            one({"app/w/de.json": '{\n  "bunk": "Lager"\n}\n'}),
+            ["message.missing app/w/de.json:2:18 de/hut"],
+        ),
         ("an empty cell", sheet("Key\ten\tde\nbunk\tBunk\tLager\nhut\tHut\t\n"), ["message.missing app/w.tsv:3:9 de/hut"]),
         ("a whole column", sheet("Key\ten\tde\nbunk\tBunk\t\nhut\tHut\t\n"), ["message.missing app/w.tsv:1:8 de"]),
         (
             "missing in the parent only once",
-            one({"app/locales.json": '["en", "de", "de-AT"]', "app/w/de-AT.json": "{}", "app/w/de.json": '{"bunk": "Lager"}'}, shipping="en de de-AT"),
+            one(
+                {"app/locales.json": '["en", "de", "de-AT"]', "app/w/de-AT.json": "{}", "app/w/de.json": '{"bunk": "Lager"}'},
+                shipping="en de de-AT",
+            ),
             ["message.missing app/w/de.json:1:17 de/hut"],
         ),
-        ("not to be translated", android({"app/values/s.xml": xml('<string name="a">A</string>', '<string name="b" translatable="false">B</string>'), "app/values-de/s.xml": xml('<string name="a">A</string>')}), []),
+        (
+            "not to be translated",
+            android(
+                {
+                    "app/values/s.xml": xml('<string name="a">A</string>', '<string name="b" translatable="false">B</string>'),
+                    "app/values-de/s.xml": xml('<string name="a">A</string>'),
+                }
+            ),
+            [],
+        ),
     ],
     "message.surplus": [
         (
             "in two locales",
-            one({"app/locales.json": '["en", "de", "fr"]', "app/w/de.json": DE.replace("{\n", '{\n  "old": "alt",\n'), "app/w/fr.json": DE.replace("{\n", '{\n  "old": "vieux",\n')}, **THREE),
+            one(
+                {
+                    "app/locales.json": '["en", "de", "fr"]',
+                    "app/w/de.json": DE.replace("{\n", '{\n  "old": "alt",\n'),
+                    "app/w/fr.json": DE.replace("{\n", '{\n  "old": "vieux",\n'),
+                },
+                **THREE,
+            ),
             ["message.surplus app/w/de.json:2:3 de/old"],
         ),
     ],
@@ -237,8 +323,26 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
         ("lost", one({"app/w/de.json": DE.replace(" {{name}}", "")}), ["message.argument-lost app/w/de.json:3:3 de/hut"]),
         ("another name", one({"app/w/de.json": DE.replace("{{name}}", "{{ort}}")}), ["message.argument-lost app/w/de.json:3:3 de/hut"]),
         ("blanks inside", one({"app/w/de.json": DE.replace("{{name}}", "{{ name }}")}), []),
-        ("another order", android({"app/values/s.xml": xml('<string name="a">%s in %d</string>'), "app/values-de/s.xml": xml('<string name="a">%2$d von %1$s</string>')}), []),
-        ("percent in prose", android({"app/values/s.xml": xml('<string name="a">50 % off</string>'), "app/values-de/s.xml": xml('<string name="a">50 % ab</string>')}), []),
+        (
+            "another order",
+            android(
+                {
+                    "app/values/s.xml": xml('<string name="a">%s in %d</string>'),
+                    "app/values-de/s.xml": xml('<string name="a">%2$d von %1$s</string>'),
+                }
+            ),
+            [],
+        ),
+        (
+            "percent in prose",
+            android(
+                {
+                    "app/values/s.xml": xml('<string name="a">50 % off</string>'),
+                    "app/values-de/s.xml": xml('<string name="a">50 % ab</string>'),
+                }
+            ),
+            [],
+        ),
     ],
     "message.argument-added": [
         ("added", one({"app/w/de.json": DE.replace("Lager", "Lager {{n}}")}), ["message.argument-added app/w/de.json:2:3 de/bunk"]),
@@ -257,17 +361,27 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
         ),
     ],
     "waiver.idle": [
-        ("matches nothing", one(more=waiver(rule="message.missing", until="2027-11-24", reason="x", key="h*")), ["waiver.idle lemmar.toml:25:1"]),
+        (
+            "matches nothing",
+            one(more=waiver(rule="message.missing", until="2027-11-24", reason="x", key="h*")),
+            ["waiver.idle lemmar.toml:25:1"],
+        ),
         (
             "narrowed to another locale",
-            one({"app/w/de.json": '{\n  "bunk": "Lager"\n}\n'}, more=waiver(rule="message.missing", until="2027-11-24", reason="x", locale="fr")),
+            one(
+                {"app/w/de.json": '{\n  "bunk": "Lager"\n}\n'},
+                more=waiver(rule="message.missing", until="2027-11-24", reason="x", locale="fr"),
+            ),
             ["message.missing app/w/de.json:2:18 de/hut", "waiver.idle lemmar.toml:25:1"],
         ),
     ],
 }
 
 
-@pytest.mark.parametrize(("files", "expected"), [pytest.param(files, expected, id=f"{name}: {case}") for name, rows in CASES.items() for case, files, expected in rows])
+@pytest.mark.parametrize(
+    ("files", "expected"),
+    [pytest.param(files, expected, id=f"{name}: {case}") for name, rows in CASES.items() for case, files, expected in rows],
+)
 def test_findings(repo: Repo, files: dict[str, str | bytes], expected: list[str]) -> None:
     assert sorted(repo.write(files).found()) == sorted(expected)
 

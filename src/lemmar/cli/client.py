@@ -14,7 +14,7 @@ from lemmar.cli.exits import Exit
 if TYPE_CHECKING:
     from rich.console import RenderableType
 
-    from lemmar.model import Catalog, Claim, Client, World
+    from lemmar.model import Catalog, Claim, Client, Tag, World
 
 
 @click.command(short_help="Show what is known of one client, and whence.")
@@ -84,11 +84,10 @@ def _draw(client: Client, world: World) -> Iterable[RenderableType]:
     )
     yield ""
     yield from _claims(client)
-    yield table(
-        [("catalog", "left"), ("locales", "left"), ("files", "right"), ("messages", "right"), ("read as", "left")], _catalogs(client)
-    )
+    columns = [("catalog", "left"), ("locales", "left"), ("files", "right"), ("messages", "right"), ("read as", "left")]
+    yield table(columns, _catalogs(client, world))
     yield ""
-    supported = " ".join(client.supported) or "nothing"
+    supported = " ".join(_in_order(client.supported, client, world)) or "nothing"
     whence = {"claims": "by its claims", "files": "by its files", "nothing": "guessed from its files: no claim says so"}[client.declared_by]
     yield f"supports {supported} ({whence}); its default is {client.default}"
     exempt = [tag for tag in world.charter.locales if tag not in client.needs]
@@ -99,13 +98,18 @@ def _draw(client: Client, world: World) -> Iterable[RenderableType]:
 def _claims(client: Client) -> Iterable[RenderableType]:
     from lemmar.cli.drawing import plain, table
 
-    rows = [(claim.states, f"{claim.file}:{_first_line(claim)}", claim.selector, _spelt(claim)) for claim in client.claims]
+    rows = [(claim.states, f"{_below(client, claim.file)}:{_first_line(claim)}", claim.selector, _spelt(claim)) for claim in client.claims]
     if rows:
         yield table([("claim", "left"), ("place", "left"), ("selector", "left"), ("locales, as written", "left")], rows)
         for claim in client.claims:
             for defect in claim.defects:
                 yield plain(f"not read: {claim.file}:{defect.line}:{defect.column} {defect.detail}", "error")
         yield ""
+
+
+def _below(client: Client, file: str | None) -> str:
+    """*file* as seen from the client's root, which the heading names."""
+    return (file or "").removeprefix(f"{client.root}/")
 
 
 def _first_line(claim: Claim) -> int:
@@ -121,10 +125,16 @@ def _spelt(claim: Claim) -> str:
     return " ".join(found) or "–"
 
 
-def _catalogs(client: Client) -> Iterable[tuple[Any, ...]]:
+def _in_order(tags: Iterable[Tag], client: Client, world: World) -> list[Tag]:
+    """The client's tags in the roster's order, what is not on it at the end."""
+    order = {tag: index for index, tag in enumerate(world.charter.locales)}
+    return sorted(tags, key=lambda tag: (order.get(client.roster(tag), len(order)), tag))
+
+
+def _catalogs(client: Client, world: World) -> Iterable[tuple[Any, ...]]:
     for pattern in client.patterns:
         held: list[Catalog] = [catalog for catalog in client.catalogs if catalog.order == pattern.number]
-        locales = list(dict.fromkeys(catalog.tag for catalog in held))
+        locales = _in_order(dict.fromkeys(catalog.tag for catalog in held), client, world)
         messages = sum(
             len(source.keys) for source in client.sources.values() if any(catalog.order == pattern.number for catalog in source.catalogs)
         )

@@ -135,7 +135,7 @@ def _others(entry: Entry) -> str:
 def _names(names: list[str], most: int = 6) -> str:
     shown = [repr(name) for name in dict.fromkeys(names)]
     if len(shown) > most:
-        return f"{', '.join(shown[:most])} and {len(shown) - most} more"
+        return f"{', '.join(shown[:most])} and {len(shown) - most:,} more"
     return f"{', '.join(shown[:-1])} and {shown[-1]}" if len(shown) > 1 else shown[0]
 
 

@@ -91,7 +91,10 @@ class Cell(NamedTuple):
 
 
 def cells(text: str, delimiter: str) -> Iterator[Cell]:
-    """The place of every cell, in order; rows are counted as `read_rows` counts them before it leaves blank ones out."""
+    """The place of every cell, in order; rows are counted as `read_rows` counts them before it leaves blank ones out.
+
+    A quote that nothing closes is a letter.
+    """
     plain = re.compile(f"[^{re.escape(delimiter)}\r\n]*+")
     quoted = re.compile(r'"[^"]*+(?:""[^"]*+)*+("?)')
     position = row = column = 0
@@ -101,7 +104,8 @@ def cells(text: str, delimiter: str) -> Iterator[Cell]:
         if text.startswith('"', position):
             match = quoted.match(text, position)
             assert match is not None
-            closed, position = bool(match.group(1)), match.end()
+            closed = bool(match.group(1))
+            position = match.end() if closed else position
         tail = plain.match(text, position)
         position = tail.end() if tail else position
         yield Cell(row, column, start, position, closed)

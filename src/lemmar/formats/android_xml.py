@@ -60,12 +60,9 @@ def read(data: bytes, options: ReadOptions) -> Reading:
     if plain is not None:
         return Reading((plain,), (), "utf-8")
     root, faults = parse(data)
-    defects = xml_defects(data, root, faults)
-    if root is None:
-        return Reading((), tuple(defects))
-    if not isinstance(root.tag, str) or local_name(root.tag) != "resources":
-        defects.append(Defect("unreadable", 1, 1, f"expected <resources>, found <{root.tag!s}>", "file"))
-        return Reading((), tuple(defects))
+    if root is None or not isinstance(root.tag, str) or local_name(root.tag) != "resources":
+        strange = [] if root is None else [Defect("unreadable", 1, 1, f"expected <resources>, found <{root.tag!s}>", "file")]
+        return Reading((), in_order(xml_defects(data, faults, some=False) or strange))
     entries = Entries()
     again: list[tuple[str, bool]] = []
     comment = None
@@ -82,6 +79,7 @@ def read(data: bytes, options: ReadOptions) -> Reading:
             entries.note("comment", index, comment)
             entries.note("fixed", index, element.get("translatable") == "false")
         comment = None
+    defects = xml_defects(data, faults, bool(entries.index))
     if again:
         defects += _repeats(data, options, again)
     return Reading((entries.column(mark=root.get(_TOOLS_LOCALE)),), in_order(defects), "utf-8")

@@ -5,26 +5,24 @@ from __future__ import annotations
 import codecs
 import re
 from collections.abc import Iterable, Sequence
-from typing import TYPE_CHECKING
 
 from lemmar.documents.xmltext import Element, XmlFault
 from lemmar.model import Defect, Site
 from lemmar.text import Bytes, Decoded, Lines, decode, decode_fault
 
-if TYPE_CHECKING:
-    from lxml import etree
 
+def xml_defects(data: bytes, faults: Iterable[XmlFault], some: bool) -> list[Defect]:
+    """What is wrong with an XML document of which *some* entries were read, or none.
 
-def xml_defects(data: bytes, root: etree._Element | None, faults: Iterable[XmlFault]) -> list[Defect]:
-    """What is wrong with an XML document, as defects; bytes that its encoding does not have are a defect of their own kind."""
+    Bytes that its encoding does not have are a defect of their own kind.
+    """
     found = []
     for fault in faults:
         text = decode(data, _declared(data))
         if text.fault is not None:
             line, column = decode_fault(data, text)
             words = f"the byte 0x{data[text.fault]:02X} is no {text.encoding.upper()}"
-            found.append(Defect("encoding", line, column, words, "file" if root is None else "rest"))
-        some = root is not None and len(root) > 0
+            found.append(Defect("encoding", line, column, words, "rest" if some else "file"))
         found.append(Defect("damaged" if some else "unreadable", fault.line, fault.column, fault.text, "rest" if some else "file"))
     return found
 

@@ -123,7 +123,8 @@ class _Careful:
 
     def reading(self) -> Reading:
         if self.root is not None and self.root.kind != "map":
-            self.defect("unreadable", self.root.start, f"a catalog is a map, this file holds a {self.root.kind}", "file")
+            if not self.defects:
+                self.defect("unreadable", self.root.start, f"a catalog is a map, this file holds a {self.root.kind}", "file")
             return Reading((), in_order(self.defects), self.encoding)
         columns: dict[str | None, Entries] = {} if self.options.layout != "by-file" else {None: Entries()}
         escape = self.root is not None and _escapes(self.root, self.options.layout)

@@ -25,12 +25,9 @@ def read(data: bytes, options: ReadOptions) -> Reading:
     if plain is not None:
         return Reading((plain,), (), "utf-8")
     root, faults = parse(data)
-    defects = xml_defects(data, root, faults)
-    if root is None:
-        return Reading((), in_order(defects))
-    if root.tag != "root":
-        defects.append(Defect("unreadable", 1, 1, f"expected <root>, found <{root.tag!s}>", "file"))
-        return Reading((), in_order(defects))
+    if root is None or root.tag != "root":
+        strange = [] if root is None else [Defect("unreadable", 1, 1, f"expected <root>, found <{root.tag!s}>", "file")]
+        return Reading((), in_order(xml_defects(data, faults, some=False) or strange))
     entries = Entries()
     again: list[tuple[str, bool]] = []
     for element in root.iterchildren("data"):
@@ -44,6 +41,7 @@ def read(data: bytes, options: ReadOptions) -> Reading:
         index = entries.add(name, text)
         if len(element) > 1:
             entries.note("comment", index, (element.findtext("comment") or "").strip())
+    defects = xml_defects(data, faults, bool(entries.index))
     if again:
         defects += _repeats(data, options, again)
     return Reading((entries.column(),), in_order(defects), "utf-8")

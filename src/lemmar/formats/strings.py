@@ -149,7 +149,7 @@ def _resume(text: str, start: int) -> int:
 
 def _comment(blank: str) -> str:
     """The comments directly before an entry, those above a blank line left out."""
-    nearest = re.split(r"(?:\r\n|\n|\r)[ \t]*(?:\r\n|\n|\r)", blank)[-1] or blank
+    nearest = re.split(r"(?:\r\n|\n|\r)[ \t]*(?:\r\n|\n|\r)", blank)[-1]
     return "\n".join((block or line).strip() for block, line in _COMMENT.findall(nearest))
 
 

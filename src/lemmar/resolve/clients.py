@@ -132,14 +132,18 @@ def _effects(
         own = first.get(locale)
         if own is not None:
             chain = [link for link in consulted(files, own, answering, default, source) if link in with_catalog]
-            needed = {part: held for part, held in sources.items() if not _exempt(locale, held, without)}
+            needed = {part: rest for part, whole in sources.items() if (rest := _needed(locale, whole, without)) is not None}
             found[locale] = effect(locale, own, chain, needed, held_by, seen)
     return found
 
 
-def _exempt(locale: Tag, source: SourcePart, without: Mapping[int, Mapping[str, str]]) -> bool:
-    """Whether every catalog that the part comes from may do without *locale*."""
-    return all(locale in without.get(catalog.order, {}) for catalog in source.catalogs)
+def _needed(locale: Tag, source: SourcePart, without: Mapping[int, Mapping[str, str]]) -> SourcePart | None:
+    """The part's messages from catalogs that may not do without *locale*; None where all may."""
+    needed = tuple(catalog for catalog in source.catalogs if locale not in without.get(catalog.order, {}))
+    if len(needed) == len(source.catalogs):
+        return source
+    keys = tuple(key for key in source.keys if any(key in catalog.column.key_set for catalog in needed))
+    return SourcePart(keys, frozenset(keys), source.fixed, needed) if needed else None
 
 
 def consulted(files: ClientFiles, tag: Tag, answering: Sequence[Tag], default: Tag, source: Tag) -> list[Tag]:

@@ -10,7 +10,8 @@ from lemmar.rules import rule
 from lemmar.rules.speaking import charter_spot, counted, file_wanted, key_spot, listed, pattern_of
 
 _FILE = ("client", "locale", "part")
-_LOST = ("message.missing", "message.surplus", "catalog.below-threshold", "catalog.absent")
+_LOST_TEXTS = ("message.missing", "message.empty", "catalog.below-threshold")
+_LOST = (*_LOST_TEXTS, "message.surplus", "catalog.absent")
 _KEY = ("client", "locale", "key")
 
 
@@ -45,7 +46,7 @@ def unreadable(world: World) -> Iterator[Problem]:
     "catalog.damaged",
     "error",
     "A file is broken, though some of it can be read.",
-    hides=(Hides(("message.missing", "catalog.below-threshold"), _FILE),),
+    hides=(Hides(_LOST_TEXTS, _FILE),),
 )
 def damaged(world: World) -> Iterator[Problem]:
     """Most programs give up a whole file at its first fault, and users see none of its texts.
@@ -129,9 +130,7 @@ def catalog_nests(catalogs: tuple[Catalog, ...]) -> bool:
     return all(catalog.file.endswith((".json", ".jsonc", ".json5")) for catalog in catalogs)
 
 
-def _clashes(
-    client: Client, part: str | None, tag: Tag, catalog: Catalog, source: SourcePart, others: frozenset[str]
-) -> Iterator[Problem]:
+def _clashes(client: Client, part: str | None, tag: Tag, catalog: Catalog, source: SourcePart, others: frozenset[str]) -> Iterator[Problem]:
     branches = {head for other in others for head in _heads(other)}
     told: set[str] = set()
     for key in catalog.column.keys:

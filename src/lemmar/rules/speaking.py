@@ -13,7 +13,7 @@ def listed(words: Iterable[object], most: int = 8) -> str:
     """``'de', 'fr' and 'it'``, in the order given; beyond *most* the rest is counted."""
     shown = [repr(str(word)) for word in words]
     if len(shown) > most:
-        return f"{', '.join(shown[:most])} and {len(shown) - most} more"
+        return f"{', '.join(shown[:most])} and {len(shown) - most:,} more"
     return shown[0] if len(shown) == 1 else f"{', '.join(shown[:-1])} and {shown[-1]}" if shown else ""
 
 

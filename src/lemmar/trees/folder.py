@@ -10,6 +10,7 @@ import hashlib
 import os
 import re
 import stat
+from contextlib import suppress
 from pathlib import Path
 
 from lemmar.model import Digest, File
@@ -127,11 +128,11 @@ class FolderTree:
         try:
             with os.scandir(self.root / folder) as entries:
                 for entry in entries:
-                    path = f"{folder}/{entry.name}" if folder else entry.name
-                    if entry.is_symlink() and not self._link_is_sound(path):
-                        continue
-                    if entry.is_dir() or entry.is_file():
-                        listing.append((entry.name, entry.is_dir()))
+                    with suppress(OSError):  # a link to itself is neither a file nor a folder
+                        path = f"{folder}/{entry.name}" if folder else entry.name
+                        sound = not entry.is_symlink() or self._link_is_sound(path)
+                        if sound and (entry.is_dir() or entry.is_file()):
+                            listing.append((entry.name, entry.is_dir()))
         except OSError:
             pass
         self._listings[folder] = sorted(listing)

@@ -1,0 +1,150 @@
+"""The charter: every mistake at once, each with its line; what is not there yet is said; the schema and the keys agree."""
+
+from __future__ import annotations
+
+import json
+import pickle
+
+import jsonschema
+import pytest
+
+from lemmar.charter.places import key_lines
+from lemmar.charter.reading import parse, schema
+from lemmar.errors import CharterError
+from lemmar.rules import all_rules
+
+from .conftest import Repo, charter
+
+FIVE = """\
+[charter]
+version = 2
+source = "en"
+
+[roster]
+shiping = ["en"]
+trial = { uk = 1.5 }
+
+[[client]]
+name = "app"
+kind = "phone"
+root = "app"
+
+  [[client.catalog]]
+  files = 3
+"""
+
+
+def mistakes(text: str) -> list[str]:
+    with pytest.raises(CharterError) as caught:
+        parse(text.encode(), "lemmar.toml", tuple(all_rules()))
+    return str(caught.value).split("\n")
+
+
+def test_all_mistakes_are_told_at_once() -> None:
+    assert mistakes(FIVE) == [
+        "lemmar.toml:2: 2 is not a value of 'charter.version'; it is one of 1",
+        "lemmar.toml:5: the key 'shipping' is missing in 'roster'",
+        "lemmar.toml:6: unknown key 'shiping' in 'roster'; did you mean 'shipping'?",
+        "lemmar.toml:7: 'roster.trial.uk' is 1.5; it lies from 0 to 1",
+        "lemmar.toml:11: 'phone' is not a value of 'client[1].kind'; it is one of desktop, game, mobile, service, web",
+        "lemmar.toml:15: 'client[1].catalog[1].files' wants a text, found a whole number",
+    ]
+
+
+SOUND = charter()
+MEANING = [
+    ('source = "en"', 'source = "EN"', ["lemmar.toml:3: the charter writes tags in canonical case: 'en', not 'EN'", "lemmar.toml:3: the source locale 'EN' is not on the roster; add it to 'shipping'"]),
+    ('"de"', '"de_AT"', ["lemmar.toml:6: 'de_AT' is not a language tag: expected a subtag of 1 to 8 ASCII letters and digits at character 3"]),
+    ('"de"', '"en"', ["lemmar.toml:5: 'en' stands twice on the roster"]),
+    ('root = "app"', 'root = "../app"', ["lemmar.toml:14: a client's root is a folder inside the monorepo, with '/' between its segments"]),
+    ('root = "app"', 'root = "app"\nuses = ["words"]', ["lemmar.toml:15: there is no shared catalog 'words'"]),
+    ('root = "app"', 'root = "app"\nwithout = { fr = "x" }', ["lemmar.toml:15: 'fr' is not on the roster; it is one of de, en"]),
+    ("{locale}.json", "{tongue}.json", ["lemmar.toml:18: '{tongue}' is not known; a pattern has {locale}, {part} and {part+}"]),
+    ('pointer = ""', 'pointer = ""\n  symbol = "x"', ["lemmar.toml:20: a claim has one selector (files, pointer, xpath, symbol, call, header or match), found pointer and symbol"]),
+    ('pointer = ""', 'pointer = "x"', ["lemmar.toml:23: a pointer is empty or begins with '/'"]),
+    ('pointer = ""', 'match = "["', ["lemmar.toml:23: '[' is not a regular expression: unterminated character set at position 1"]),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("old", "new", "expected"), MEANING)
+def test_meaning(old: str, new: str, expected: list[str]) -> None:
+    assert old in SOUND
+    assert mistakes(SOUND.replace(old, new, 1)) == expected
+
+
+LATER = [
+    ('[chains]', '[audience]\n"de-CH" = "de"\n\n[chains]', "the table [audience] is not supported yet"),
+    ('default = ["en"]', 'default = ["en"]\n"de" = ["en"]', "chains other than 'default' are not supported yet"),
+    ('platform = "browser"', 'platform = "browser"\nruntime = { lookup = "kin" }', "the lookup 'kin' is not supported yet; use one of exact, primary, truncate"),
+    ('files = "', 'format = "po"\n  files = "', "the format 'po' is not supported yet"),
+    ('files = "', 'syntax = "icu"\n  files = "', "the syntax 'icu' is not supported yet"),
+    ('files = "', 'requires-own = ["n.*"]\n  files = "', "the key 'requires-own' is not supported yet"),
+    ('states = "supported"', 'states = "chain"', "claims of a chain are not supported yet"),
+    ('pointer = ""', 'call = "start"', "the selector 'call' is not supported yet"),
+    ('files = "', 'spelling = "name"\n  files = "', "the spelling 'name' is not supported yet"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("old", "new", "expected"), LATER)
+def test_what_is_not_there_yet_is_said_and_fits_the_schema(old: str, new: str, expected: str) -> None:
+    import tomllib
+
+    text = SOUND.replace(old, new, 1)
+    assert [line.split(": ", 1)[1] for line in mistakes(text)] == [expected]
+    jsonschema.validate(json.loads(json.dumps(tomllib.loads(text))), schema())
+
+
+def test_the_schema_refuses_what_the_reader_refuses() -> None:
+    import tomllib
+
+    with pytest.raises(jsonschema.ValidationError):
+        jsonschema.validate(tomllib.loads(FIVE), schema())
+
+
+@pytest.mark.parametrize(
+    ("data", "expected"),
+    [
+        (b"[charter\n", "lemmar.toml:1: this is not TOML: expected ']' at the end of a table declaration (column 9)"),
+        (b"\n[charter]\nversion = \xff\n", "lemmar.toml:3: the charter is not UTF-8; save it as UTF-8"),
+        (b"", "lemmar.toml:1: the key 'charter' is missing"),
+    ],
+)
+def test_no_toml(data: bytes, expected: str) -> None:
+    with pytest.raises(CharterError) as caught:
+        parse(data, "lemmar.toml")
+    assert str(caught.value).split("\n")[0] == expected
+    assert str(pickle.loads(pickle.dumps(caught.value))) == str(caught.value)
+
+
+def test_lines_of_every_form_of_key() -> None:
+    text = b'a.b = 1\n[t."q r"]\nx = { y = 1 }\n[[l]]\nv = [\n 1,\n 2]\n[[l]]\n  [[l.m]]\n  n = 1\n'
+    lines = key_lines(text)
+    wanted = {
+        ("a", "b"): 1,
+        ("t", "q r"): 2,
+        ("t", "q r", "x", "y"): 3,
+        ("l", 0): 4,
+        ("l", 0, "v", 1): 7,
+        ("l", 1): 8,
+        ("l", 1, "m", 0, "n"): 10,
+    }
+    assert {path: lines[path] for path in wanted} == wanted
+
+
+def test_the_command(repo: Repo) -> None:
+    ran = repo.write({"lemmar.toml": FIVE, "sub/x": ""}).run("charter")
+    assert (ran.code, ran.out, len(ran.err.splitlines())) == (2, "", 6)
+    assert all(line.startswith("lemmar: lemmar.toml:") for line in ran.err.splitlines())
+    assert repo.write({"lemmar.toml": SOUND}).run("charter").out == "lemmar.toml is in order: 1 client, 2 shipping locales, source en\n"
+    assert json.loads(repo.run("charter", "--schema").out)["$defs"]["Charter"]["additionalProperties"] is False
+
+
+def test_no_charter(repo: Repo) -> None:
+    ran = repo.run("audit")
+    assert ran.code == 2 and "there is no lemmar.toml in" in ran.err and "--charter" in ran.err
+    assert repo.run("audit", "--charter", "gone.toml").code == 2
+
+
+def test_an_unknown_rule_is_a_mistake(repo: Repo) -> None:
+    text = SOUND + '\n[gate]\nseverity = { "message.mising" = "off" }\n'
+    assert mistakes(text) == ["lemmar.toml:26: there is no rule 'message.mising'; did you mean 'message.missing'?"]

@@ -1,0 +1,289 @@
+"""The commands as their users meet them: outputs, streams, exit codes, colour, width, errors."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import os
+import signal
+import subprocess
+import sys
+import time
+from importlib import resources
+from pathlib import Path
+from typing import Any
+
+import jsonschema
+import pytest
+
+from lemmar import __version__
+from lemmar.report.audit_json import make_schema, shipped_schema
+
+from .conftest import Ran, Repo
+from .test_rules import DE, one, sheet
+
+LEMMAR = [sys.executable, "-m", "lemmar"]
+HELD: dict[str, str | bytes] = one({"app/w/de.json": '{\n  "bunk": "Lager"\n}\n'})
+
+
+def rows(ran: Ran, form: str) -> list[dict[str, Any]]:
+    if form == "json":
+        found: list[dict[str, Any]] = ran.data["rows"]
+        return found
+    return list(csv.DictReader(io.StringIO(ran.out)))
+
+
+def test_the_text_of_an_audit(repo: Repo) -> None:
+    ran = repo.write(HELD).run("audit")
+    assert ran.code == 1 and ran.err == ""
+    assert ran.out.splitlines() == [
+        "HOLD 1 error, in 1 client and 2 locales",
+        "",
+        "error   message.missing  app",
+        "        app/w/de.json:2:18",
+        "        'hut' is missing in 'de'",
+        "        users see the 'en' text: 'Hut {{name}}'",
+        "        → translate 'Hut {{name}}'",
+        "",
+        "client   kind   errors   warnings   notes   shipping locales complete",
+        "─────────────────────────────────────────────────────────────────────",
+        "app      web         1          0       0                      1 of 2",
+        "",
+        "verdict: hold; 1 finding to mend before the release",
+    ]
+
+
+def test_a_clear_audit(repo: Repo) -> None:
+    ran = repo.write(one()).run("audit")
+    assert (ran.code, ran.out.splitlines()[0], ran.out.splitlines()[-1]) == (
+        0,
+        "CLEAR nothing to report, in 1 client and 2 locales",
+        "verdict: clear; ship it",
+    )
+
+
+def test_json_follows_the_shipped_schema_and_agrees_with_the_grid(repo: Repo) -> None:
+    data = repo.write(HELD).audit()
+    jsonschema.validate(data, json.loads(shipped_schema()))
+    assert json.loads(shipped_schema()) == make_schema()
+    assert json.loads(repo.run("audit", "--schema").out) == make_schema()
+    finding = data["findings"][0]
+    assert (finding["client"], finding["key"], finding["place"]) == ("app", "hut", {"file": "app/w/de.json", "line": 2, "column": 18})
+    assert finding["related"] == [{"file": "app/w/en.json", "line": 3, "column": 3}]
+    grid = {(row["client"], row["locale"]): row for row in rows(repo.run("grid", "--format", "json"), "json")}
+    for client in data["clients"]:
+        for locale, counts in client["locales"].items():
+            assert {name: grid[client["name"], locale][name] for name in counts} == counts
+
+
+def test_a_fingerprint_survives_unrelated_edits(repo: Repo) -> None:
+    before = repo.write(HELD).audit()["findings"][0]
+    after = repo.write({"app/w/de.json": '{\n\n\n  "hut2": "x", "bunk": "Lager"\n}\n'}).audit("--rule", "message.missing")["findings"]
+    assert before["fingerprint"] in {finding["fingerprint"] for finding in after} and len(
+        {finding["fingerprint"] for finding in after}
+    ) == len(after)
+
+
+def test_ten_thousand_findings_do_not_scroll_by(repo: Repo) -> None:
+    keys = [f"k{number}" for number in range(10_000)]
+    repo.write(
+        one(
+            {
+                "app/w/en.json": json.dumps(dict.fromkeys(keys, "A {{n}}")),
+                "app/w/de.json": json.dumps({"k0": "B"} | {f"x{number}": "y" for number in range(9_000)}),
+            }
+        )
+    )
+    ran = repo.run("audit")
+    lines = ran.out.splitlines()
+    assert len(lines) < 60 and "'k0' in 'de' lacks the placeholder 'n'" in ran.out and "and 9,992 more" in ran.out
+    assert any(line.startswith("not shown: ") and "more of message.surplus" in line for line in lines)
+    whole = repo.run("audit", "--all", "--rule", "message.surplus").out
+    assert whole.count("message.surplus") == 9_000
+
+
+def test_gathered_by_locale_and_by_key(repo: Repo) -> None:
+    files = one(
+        {"app/locales.json": '["en", "de", "fr"]', "app/w/de.json": '{"bunk": "B"}', "app/w/fr.json": '{"bunk": "B"}'}, shipping="en de fr"
+    )
+    assert "'hut' is missing in 'de', and in 'fr'" in repo.write(files).run("audit").out
+
+
+@pytest.mark.parametrize("form", ["json", "csv", "markdown"])
+@pytest.mark.parametrize("command", [["grid"], ["client"], ["client", "app"], ["rules"], ["read", "app/w/de.json"]])
+def test_tables_in_every_form(repo: Repo, command: list[str], form: str) -> None:
+    ran = repo.write(HELD).run(*command, "--format", form)
+    assert ran.code == 0 and ran.err == ""
+    if form == "markdown":
+        assert ran.out.splitlines()[1].startswith("| --- |")
+    else:
+        assert rows(ran, form)
+
+
+def test_client_says_whence_everything_is_known(repo: Repo) -> None:
+    out = repo.write(HELD).run("client", "app").out
+    assert "lookup      truncate   preset browser" in out and "on-empty    blank      default" in out
+    assert "locales.json:1" in out and "supports en de (by its claims); its default is en" in out
+    text = str(HELD["lemmar.toml"]).replace('"browser"', '"android"')
+    assert "preset android, whose 'kin' is not supported yet" in repo.write({"lemmar.toml": text}).run("client", "app").out
+    ran = repo.run("client", "apo")
+    assert (ran.code, ran.err) == (2, "lemmar: there is no client 'apo'; did you mean 'app'?\n")
+
+
+def test_grid_shows_what_answers_the_rest(repo: Repo) -> None:
+    out = repo.write(HELD | {"app/locales.json": '["en", "de"]'}).run("grid").out.splitlines()
+    assert [line.split() for line in out[2:4]] == [["en", "100", "%"], ["de", "50", "%", "1f"]]
+
+
+def test_read(repo: Repo) -> None:
+    repo.write(
+        {"x.json": '{"a": "y", "a": "z",\n "l": ["p"]}', "w.tsv": str(sheet("Key\tNotes\ten\nk\tn\tx\n")["app/w.tsv"]), "odd.bin": "??"}
+    )
+    ran = repo.run("read", "--format", "jsonl", "x.json")
+    records = [json.loads(line) for line in ran.out.splitlines()]
+    assert ran.code == 1
+    assert records[0] == {
+        "file": "x.json",
+        "defect": "duplicate-key",
+        "message": "the key 'a' is already on line 1, with another text",
+        "line": 1,
+        "column": 12,
+    }
+    wanted = {
+        "file": "x.json",
+        "locale": None,
+        "part": None,
+        "key": "l",
+        "context": None,
+        "text": None,
+        "forms": {"0": "p"},
+        "line": 2,
+        "column": 2,
+    }
+    assert records[2] == wanted | {"comment": None, "limit": None, "state": None}
+    assert [json.loads(line)["comment"] for line in repo.run("read", "w.tsv", "--format", "jsonl").out.splitlines()] == ["n"]
+    assert repo.run("read", "w.tsv").code == 0
+    odd = repo.run("read", "odd.bin")
+    assert odd.code == 1 and "name one with --as" in odd.out.replace("\n", " ")
+    assert repo.run("read", "--as", "json", "odd.bin").code == 1
+    assert repo.run("read", "--as", "jso", "odd.bin").err == "lemmar: there is no format 'jso'; did you mean 'json'?\n"
+    assert "cannot be read: No such file" in repo.run("read", "gone.json").out
+    assert "Is a directory" in repo.run("read", ".").out
+    assert repo.run("read").code == 2
+
+
+def test_rules_explains(repo: Repo) -> None:
+    out = repo.run("rules", "message.missing").out
+    assert out.startswith("message.missing  error\n") and "To fix: translate the text." in out
+    assert repo.run("rules", "roster").out.count("\nroster.") == 9
+    assert "did you mean 'message.missing'?" in repo.run("rules", "message.mising").err
+
+
+def test_output_to_a_file_is_whole_or_not_at_all(repo: Repo) -> None:
+    ran = repo.write(HELD).run("audit", "--format", "json", "-o", "out.json")
+    assert (ran.code, ran.out) == (1, "") and "out.json" in ran.err
+    assert json.loads((repo.root / "out.json").read_text())["verdict"] == "hold"
+    assert repo.run("audit", "-q", "-o", "out.txt").err == ""
+    ran = repo.run("grid", "-o", "no/such/folder.txt")
+    assert ran.code == 2 and ran.err.startswith("lemmar: no/such/folder.txt cannot be written")
+    assert sorted(path.name for path in repo.root.iterdir()) == ["app", "lemmar.toml", "out.json", "out.txt"]
+
+
+def test_colour_only_where_it_is_wanted(repo: Repo, monkeypatch: pytest.MonkeyPatch) -> None:
+    repo.write(HELD)
+    assert "\x1b" not in repo.run("audit").out
+    monkeypatch.setenv("FORCE_COLOR", "1")
+    assert "\x1b[" in repo.run("audit").out
+    monkeypatch.setenv("NO_COLOR", "1")
+    assert "\x1b" not in repo.run("audit").out
+
+
+@pytest.mark.parametrize("columns", ["60", "160"])
+def test_as_wide_as_the_window(repo: Repo, monkeypatch: pytest.MonkeyPatch, columns: str) -> None:
+    monkeypatch.setenv("COLUMNS", columns)
+    for command in (["audit"], ["grid"], ["client", "app"], ["rules"]):
+        assert max(map(len, repo.write(HELD).run(*command).out.splitlines())) <= int(columns)
+
+
+@pytest.mark.parametrize(
+    ("arguments", "words"),
+    [
+        (["adit"], "there is no command 'adit'; did you mean 'audit'?"),
+        (["audit", "--rule", "mesage"], "there is no rule 'mesage'; did you mean 'message'?"),
+        (["audit", "--client", "desk"], "there is no client 'desk'; it is one of app"),
+        (["audit", "--today", "soon"], "'soon' is no date; write it as 2027-01-31"),
+        (["audit", "--format", "xml"], "'xml' is not one of"),
+    ],
+)
+def test_bad_usage_is_one_sentence_and_exit_2(repo: Repo, arguments: list[str], words: str) -> None:
+    ran = repo.write(one()).run(*arguments)
+    assert ran.code == 2 and words in ran.err and ran.out == "" and "Traceback" not in ran.err
+
+
+def test_a_charter_of_which_nothing_matches_is_an_error(repo: Repo) -> None:
+    ran = repo.write({"lemmar.toml": str(one()["lemmar.toml"])}).run("audit")
+    assert ran.code == 2 and "no pattern in lemmar.toml matches any file" in ran.err
+
+
+def test_a_bug_is_exit_70_with_a_sentence_and_the_traceback(repo: Repo, monkeypatch: pytest.MonkeyPatch) -> None:
+    import lemmar.audit
+
+    def broken(*_: object) -> None:
+        raise ZeroDivisionError("oops")
+
+    monkeypatch.setattr(lemmar.audit, "audit", broken)
+    ran = repo.write(one()).run("audit")
+    assert ran.code == 70 and ran.err.startswith("lemmar: this is a bug of Lemmar's own") and "ZeroDivisionError: oops" in ran.err
+
+
+# ------------------------------------------------------------------------------------------------- as an installed program
+
+
+def test_installed(repo: Repo) -> None:
+    repo.write(HELD)
+    done = subprocess.run(
+        [*LEMMAR, "audit"],
+        cwd=repo.root,
+        capture_output=True,
+        text=True,
+        encoding="utf-8",
+        env=os.environ | {"LC_ALL": "C", "TZ": "Asia/Tokyo"},
+    )
+    assert (done.returncode, done.stdout) == (1, repo.run("audit").out)
+    script = Path(sys.executable).with_name("lemmar")
+    assert subprocess.run([script, "--version"], capture_output=True, text=True).stdout == f"lemmar {__version__}\n"
+
+
+def test_help_loads_no_parser_and_no_drawing() -> None:
+    code = "import sys; sys.argv = ['lemmar', '--help']\nimport lemmar.cli, atexit\natexit.register(lambda: print(sorted(sys.modules), file=sys.stderr))\nlemmar.cli.main()"
+    done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True)
+    loaded = done.stderr
+    for heavy in ("rich", "msgspec", "lxml", "regex", "tree_sitter", "pathspec", "lemmar.rules", "lemmar.formats", "lemmar.audit"):
+        assert f"'{heavy}'" not in loaded, heavy
+    assert "audit" in done.stdout
+
+
+def test_a_reader_that_leaves_early_is_no_error(repo: Repo) -> None:
+    repo.write(one({"app/w/de.json": "{" + ", ".join(f'"x{number}": "y"' for number in range(20_000)) + "}"}))
+    with subprocess.Popen([*LEMMAR, "audit", "--all"], cwd=repo.root, stdout=subprocess.PIPE, stderr=subprocess.PIPE) as process:
+        assert process.stdout is not None and process.stderr is not None
+        process.stdout.read(10)
+        process.stdout.close()
+        assert process.stderr.read() == b""
+        assert process.wait() == 1
+
+
+def test_an_interrupt_is_exit_130(repo: Repo) -> None:
+    repo.write({"lemmar.toml": str(one()["lemmar.toml"]), "app/locales.json": '["en", "de"]', "app/w/de.json": DE})
+    code = "import lemmar.audit, sys, time\nlemmar.audit.audit = lambda *_: (print('now', file=sys.stderr, flush=True), time.sleep(30))\nsys.argv = ['lemmar', 'audit']\nfrom lemmar.cli import main\nmain()"
+    with subprocess.Popen([sys.executable, "-c", code], cwd=repo.root, stderr=subprocess.PIPE, text=True) as process:
+        assert process.stderr is not None and process.stderr.readline() == "now\n"
+        time.sleep(0.2)
+        process.send_signal(signal.SIGINT)
+        assert process.stderr.read().strip() == "interrupted; nothing was written"
+        assert process.wait() == 130
+
+
+def test_the_package_says_that_it_is_typed() -> None:
+    assert resources.files("lemmar").joinpath("py.typed").is_file()

@@ -1,0 +1,173 @@
+"""What comes from outside: damaged, huge, hostile. Each ends in a finding or one plain error, soon, and nothing else happens."""
+
+from __future__ import annotations
+
+import json
+import os
+import resource
+import time
+from pathlib import Path
+
+import pytest
+
+from .conftest import Repo
+from .test_rules import DE, EN, android, one, xml
+
+BILLION = '<!DOCTYPE r [<!ENTITY a "ha">' + "".join(f'<!ENTITY a{n} "{f"&a{n - 1 if n else str()};" * 10}">' for n in range(9)) + "]>"
+CASES: list[tuple[str, dict[str, str | bytes], list[str]]] = [
+    ("empty", one({"app/w/de.json": b""}), ["catalog.unreadable"]),
+    ("binary", one({"app/w/de.json": bytes(range(256)) * 40}), ["catalog.encoding"]),
+    ("truncated", one({"app/w/de.json": DE[:-20]}), ["catalog.damaged"]),
+    ("wrongly encoded", one({"app/w/de.json": DE.encode("utf-16")}), ["catalog.encoding"]),
+    ("nested 100 levels", one({f"app/w/{tag}.json": '{"a": ' * 100 + f'"{tag}"' + "}" * 100 for tag in ("en", "de")}), []),
+    ("hugely nested", one({"app/w/de.json": '{"a": ' * 100_000}), ["catalog.damaged"]),
+    ("hugely nested list", one({"app/w/de.json": "[" * 200_000}), ["catalog.unreadable"]),
+    ("a line of two million characters", one({"app/w/de.json": DE.replace("Lager", "x" * 2_000_000)}), []),
+    ("a folder where a file is meant", one({"app/w/fr.json/x": ""}), []),
+    (
+        "entity bomb",
+        android(
+            {
+                "app/values/s.xml": xml('<string name="a">A</string>'),
+                "app/values-de/s.xml": BILLION + "<resources><string name='a'>&a8;</string></resources>",
+            }
+        ),
+        ["catalog.unreadable"],
+    ),
+    (
+        "one large entity, often",
+        android(
+            {
+                "app/values/s.xml": xml('<string name="a">A</string>'),
+                "app/values-de/s.xml": f'<!DOCTYPE r [<!ENTITY b "{"x" * 1000}">]><resources><string name="a">{"&b;" * 1000}</string></resources>',
+            }
+        ),
+        ["catalog.unreadable"],
+    ),
+    (
+        "external entity",
+        android(
+            {
+                "app/values/s.xml": xml('<string name="a">A</string>'),
+                "app/values-de/s.xml": '<!DOCTYPE r [<!ENTITY x SYSTEM "file:///etc/passwd">]><resources><string name="a">&x;</string></resources>',
+            }
+        ),
+        ["catalog.damaged"],
+    ),
+    (
+        "an external entity that is only declared",
+        android(
+            {
+                "app/values/s.xml": xml('<string name="a">A</string>'),
+                "app/values-de/s.xml": '<!DOCTYPE r [<!ENTITY x SYSTEM "file:///etc/passwd">]><resources><string name="a">B</string></resources>',
+            }
+        ),
+        [],
+    ),
+    (
+        "xml without an end",
+        android({"app/values/s.xml": xml('<string name="a">A</string>'), "app/values-de/s.xml": "<resources>" + "<a '" * 100_000}),
+        ["catalog.unreadable"],
+    ),
+    (
+        "xml nested 50,000 deep",
+        android({"app/values/s.xml": xml('<string name="a">A</string>'), "app/values-de/s.xml": "<resources>" + "<a>" * 50_000}),
+        ["catalog.unreadable"],
+    ),
+]
+
+
+@pytest.mark.parametrize(("files", "expected"), [pytest.param(files, expected, id=name) for name, files, expected in CASES])
+def test_files(repo: Repo, files: dict[str, str | bytes], expected: list[str]) -> None:
+    start = time.monotonic()
+    findings = repo.write(files).audit()["findings"]
+    assert [finding["rule"] for finding in findings if finding["severity"] == "error"] == expected
+    assert time.monotonic() - start < 30
+    assert "root:" not in json.dumps(findings)
+    assert resource.getrusage(resource.RUSAGE_SELF).ru_maxrss < 1_500_000
+
+
+def test_links_and_pipes(repo: Repo, tmp_path_factory: pytest.TempPathFactory) -> None:
+    outside = tmp_path_factory.mktemp("outside") / "de.json"
+    outside.write_text(DE)
+    repo.write({"lemmar.toml": str(one()["lemmar.toml"]), "app/locales.json": '["en", "de"]', "app/w/en.json": EN})
+    (repo.root / "app/w/de.json").symlink_to(outside)
+    (repo.root / "app/w/fr.json").symlink_to("fr.json")
+    os.mkfifo(repo.root / "app/w/it.json")
+    assert repo.found() == ["roster.hollow app/locales.json:1:8 de"]
+    assert "not a regular file" in repo.run("read", "app/w/it.json").out
+    assert "cannot be read" in repo.run("read", "app/w/fr.json").out
+
+
+def test_a_claim_does_not_leave_the_monorepo(repo: Repo, tmp_path_factory: pytest.TempPathFactory) -> None:
+    outside = tmp_path_factory.mktemp("outside") / "l.json"
+    outside.write_text('["en", "de"]')
+    files = one()
+    (repo.write(files).root / "app/locales.json").unlink()
+    (repo.root / "app/locales.json").symlink_to(outside)
+    assert {line.split()[0] for line in repo.found()} == {"roster.unreadable-claim"}
+
+
+@pytest.mark.skipif(os.geteuid() == 0, reason="root reads everything")
+def test_a_file_without_permission(repo: Repo) -> None:
+    (repo.write(one()).root / "app/w/de.json").chmod(0)
+    assert [line.split()[0] for line in repo.found()] == ["catalog.unreadable"]
+
+
+def test_a_file_that_goes_away_while_it_is_read(repo: Repo, monkeypatch: pytest.MonkeyPatch) -> None:
+    from lemmar.trees.folder import FolderTree
+
+    read = FolderTree.read
+
+    def unreadable(self: FolderTree, file: str) -> object:
+        if file.endswith("de.json"):
+            raise PermissionError(13, "Permission denied")
+        return read(self, file)  # type: ignore[arg-type]
+
+    monkeypatch.setattr(FolderTree, "read", unreadable)
+    data = repo.write(one()).audit()
+    assert [finding["message"] for finding in data["findings"]] == ["app/w/de.json: the file cannot be read: Permission denied"]
+
+
+ESCAPES = "\x1b[2J\u202e\x07"
+
+
+def test_terminal_escapes_come_out_inert(repo: Repo) -> None:
+    repo.write(
+        one(
+            {
+                "app/w/de.json": json.dumps({f"k{ESCAPES}": f"t{ESCAPES}"}),
+                "app/w/en.json": json.dumps({f"z{ESCAPES}": f"s{ESCAPES}"}),
+                f"app/w/fr{ESCAPES}.json": "{}",
+            }
+        )
+    )
+    for command in (
+        ["audit"],
+        ["grid"],
+        ["client", "app"],
+        ["read", "app/w/de.json"],
+        ["read", "app/w/de.json", "--format", "markdown"],
+        ["read", "app/w/de.json", "--format", "csv"],
+    ):
+        out = repo.run(*command).out
+        assert not any(sign in out for sign in ESCAPES.replace("[2J", "")), command
+    assert "\\x1b[2J\\u202e\\x07" in repo.run("audit").out
+
+
+def test_formulas_and_markup_come_out_inert(repo: Repo) -> None:
+    repo.write({"x.json": json.dumps({"=1+1": "@SUM(A1)", "a|b": "<b>x</b>"})})
+    out = repo.run("read", "x.json", "--format", "csv").out
+    assert "'=1+1" in out and "'@SUM(A1)" in out
+    assert (
+        "a\\|b" in repo.run("read", "x.json", "--format", "markdown").out
+        and "\\<b\\>" in repo.run("read", "x.json", "--format", "markdown").out
+    )
+
+
+def test_names_and_texts_that_are_no_unicode(repo: Repo) -> None:
+    repo.write(one({"app/w/en.json": '{"a": "x\\ud800"}', "app/w/de.json": "{}"}))
+    (Path(os.fsdecode(os.fsencode(repo.root) + b"/app/w/fr\xff.json"))).write_text("{}")
+    data = repo.audit()
+    assert data["verdict"] == "hold"
+    assert "fr\\xff.json" in repo.run("audit").out

@@ -1,0 +1,91 @@
+"""Makes the pages that are generated: the rules reference from the rules, the charter reference from its types.
+
+``python tools/make_docs.py`` writes them; with ``--check`` it only says whether they are current.
+"""
+
+from __future__ import annotations
+
+import json
+import sys
+from pathlib import Path
+
+from lemmar.charter.reading import key_table
+from lemmar.report.audit_json import make_schema
+from lemmar.rules import all_rules
+
+ROOT = Path(__file__).resolve().parent.parent
+
+
+def rules_page() -> str:
+    """The rules reference."""
+    parts = ["# Rules\n\nMade from the rules' own texts; `lemmar rules NAME` shows the same. Severities are the defaults: a charter's"]
+    parts[0] += " `[gate]` may change them.\n"
+    family = ""
+    for rule in all_rules().values():
+        if rule.name.partition(".")[0] != family:
+            family = rule.name.partition(".")[0]
+            parts.append(f"## {family}\n")
+        hidden = dict.fromkeys(other for hides in rule.hides for other in hides.rules)
+        names = ", ".join(f"`{name}`" for name in hidden)
+        hides = f"\nOf the same cause it hides {names}.\n" if hidden else ""
+        parts.append(f"### `{rule.name}` ({rule.severity})\n\n{rule.summary}\n\n{rule.manual}\n{hides}")
+    return "\n".join(parts)
+
+
+def charter_page() -> str:
+    """The charter reference: the hand-written beginning, then a table for each table of keys."""
+    page = ROOT / "docs" / "charter.md"
+    head = page.read_text("utf-8").partition(_MARK)[0]
+    parts = [head + _MARK + "\n"]
+    table = ""
+    for name, key, kind, meaning in key_table():
+        if name != table:
+            table = name
+            parts.append(f"\n### {_TITLES.get(name, name)}\n\n| key | type | meaning |\n| --- | --- | --- |")
+        parts.append(f"| `{key}` | {kind} | {meaning} |")
+    return "\n".join(parts) + "\n"
+
+
+_MARK = "## Every key\n"
+_TITLES = {
+    "Charter": "The tables of the charter",
+    "Head": "`[charter]`",
+    "Roster": "`[roster]`",
+    "Gate": "`[gate]`",
+    "Messages": "`[messages]`",
+    "OwnSyntax": "`[syntax.NAME]`",
+    "OwnLocale": "`[locale.TAG]`",
+    "Runtime": "`[client.runtime]`",
+    "Columns": "`columns` of a catalog",
+    "Names": "`names` of a catalog",
+    "Fields": "`fields` of a catalog",
+    "CatalogEntry": "`[[catalog]]` and `[[client.catalog]]`",
+    "ClaimEntry": "`[[client.claim]]`",
+    "ClientEntry": "`[[client]]`",
+    "WaiverEntry": "`[[waiver]]`",
+}
+
+
+def pages() -> dict[Path, str]:
+    """Every generated file and what it must hold."""
+    return {
+        ROOT / "docs" / "rules.md": rules_page(),
+        ROOT / "docs" / "charter.md": charter_page(),
+        ROOT / "src" / "lemmar" / "report" / "audit.schema.json": json.dumps(make_schema(), indent=2) + "\n",
+    }
+
+
+def main() -> None:
+    """Writes the pages, or with ``--check`` fails where one is not current."""
+    stale = [path for path, text in pages().items() if not path.exists() or path.read_text("utf-8") != text]
+    if "--check" in sys.argv:
+        if stale:
+            sys.exit(f"not current: {', '.join(str(path.relative_to(ROOT)) for path in stale)}; run 'make docs'")
+        return
+    for path in stale:
+        path.write_text(pages()[path], encoding="utf-8")
+        print(f"wrote {path.relative_to(ROOT)}")
+
+
+if __name__ == "__main__":
+    main()
