@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Mapping
 from typing import Any
 
 import pytest
@@ -28,8 +29,8 @@ def sheet(text: str, **options: Any) -> dict[str, str | bytes]:
     return {"lemmar.toml": head, "app/w.tsv": text}
 
 
-def android(files: dict[str, str | bytes], **options: Any) -> dict[str, str | bytes]:
-    return {"lemmar.toml": charter("values[-{locale}]/s.xml", platform="android", claim="", **options)} | files
+def android(files: Mapping[str, str | bytes], **options: Any) -> dict[str, str | bytes]:
+    return {"lemmar.toml": charter("values[-{locale}]/s.xml", platform="android", claim="", **options), **files}
 
 
 def xml(*rows: str) -> str:

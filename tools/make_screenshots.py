@@ -26,7 +26,7 @@ COMMANDS = {
     "read": "lemmar read clients/ridge-pocket/Pocket/pt-BR.lproj/Hut.strings",
     "rules": "lemmar rules",
     "rule": "lemmar rules roster.split",
-    "charter": "sed -i 's/shipping = /shiping = /; s/\"mobile\"/\"phone\"/' lemmar.toml; lemmar charter",
+    "charter": 'sed -i \'s/shipping = /shiping = /; s/"mobile"/"phone"/\' lemmar.toml; lemmar charter',
 }
 
 
@@ -39,7 +39,14 @@ def shoot(command: str, folder: Path, out: Path) -> None:
         head = "" if "tail" in command else f"printf '\\033[1m$ {shown}\\033[0m\\n'\n"
         script.write_text(f"cd {folder}\n{head}{command}\ntouch {work}/done\nsleep 60\n")
         path = f"{Path(sys.executable).parent}:{os.environ['PATH']}"
-        environment = os.environ | {"DISPLAY": display, "LC_ALL": "C.UTF-8", "TERM": "xterm-256color", "FORCE_COLOR": "1", "COLUMNS": "120", "PATH": path}
+        environment = os.environ | {
+            "DISPLAY": display,
+            "LC_ALL": "C.UTF-8",
+            "TERM": "xterm-256color",
+            "FORCE_COLOR": "1",
+            "COLUMNS": "120",
+            "PATH": path,
+        }
         screen = subprocess.Popen(["Xvfb", display, "-screen", "0", "1280x800x24"], stderr=subprocess.DEVNULL)
         try:
             _wait(Path(f"/tmp/.X11-unix/X{display[1:]}"))
@@ -72,7 +79,12 @@ def main() -> None:
     for name in sys.argv[1:] or COMMANDS:
         with tempfile.TemporaryDirectory() as work:
             folder = Path(work) / "tarnhut"
-            subprocess.run([Path(sys.executable).with_name("lemmar"), "demo", "--into", folder], stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, check=True)
+            subprocess.run(
+                [Path(sys.executable).with_name("lemmar"), "demo", "--into", folder],
+                stdout=subprocess.DEVNULL,
+                stderr=subprocess.DEVNULL,
+                check=True,
+            )
             shoot(COMMANDS[name], folder, SHOTS / f"{name}.png")
             print(f"docs/screenshots/{name}.png")
 

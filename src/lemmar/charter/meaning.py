@@ -15,7 +15,11 @@ from lemmar.tags import LanguageTag, TagError
 from lemmar.trees.patterns import PatternError, compile_pattern
 
 _LOOKUPS = ("exact", "primary", "truncate")
-_ALL_FORMATS = ["json", "yaml", "toml", "properties", "strings", "stringsdict", "xcstrings", "resx", "xliff", "po", "arb", "android-xml", "sheet", "xaml", "code", "ts-xml"]  # fmt: skip
+# The formats that the charter's form knows, whether they can be read yet or not.
+_ALL_FORMATS = (
+    *("json", "yaml", "toml", "properties", "strings", "stringsdict", "xcstrings", "resx"),
+    *("xliff", "po", "arb", "android-xml", "sheet", "xaml", "code", "ts-xml"),
+)
 _ALL_SYNTAXES = ["plain", "icu", "mf2", "printf", "brace", "double-brace", "percent-brace", "dollar-brace", "colon"]
 Mistakes = Iterator[tuple[Path, str]]
 

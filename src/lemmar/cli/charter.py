@@ -30,8 +30,9 @@ def command(charter_path: Path | None, schema: bool, target: Path | None) -> int
     number = len(read.charter.client)
     roster = read.charter.roster
     trial = f", {len(roster.trial)} on trial" if roster.trial else ""
+    locales = f"{len(roster.shipping)} shipping locales{trial}"
     write(
-        f"{read.file} is in order: {number} client{'s' * (number != 1)}, {len(roster.shipping)} shipping locales{trial}, source {read.charter.source}\n",
+        f"{read.file} is in order: {number} client{'s' * (number != 1)}, {locales}, source {read.charter.source}\n",
         target,
     )
     return Exit.CLEAR

@@ -49,9 +49,9 @@ def render(parts: Iterable[RenderableType], target: Path | None) -> str:
 
     out = io.StringIO()
     colour = colourful(target)
-    console = Console(
-        file=out, width=width(), force_terminal=colour, color_system="standard" if colour else None, no_color=not colour, highlight=False, markup=False, emoji=False, legacy_windows=False
-    )  # fmt: skip
+    plain_text = {"highlight": False, "markup": False, "emoji": False, "legacy_windows": False}
+    system: Any = "standard" if colour else None
+    console = Console(file=out, width=width(), force_terminal=colour, color_system=system, no_color=not colour, **plain_text)  # type: ignore[arg-type]
     for part in parts:
         console.print(part, soft_wrap=False)
     return "\n".join(line.rstrip() for line in out.getvalue().split("\n"))

@@ -58,6 +58,7 @@ def share(answer: Answer) -> str:
 
 
 def draw(world: World) -> list[RenderableType]:
+    """The grid as parts to draw: locales down, clients across, in as many blocks as the width wants."""
     from lemmar.cli.drawing import plain, table, width
 
     clients = world.clients

@@ -148,7 +148,7 @@ def _written(seen: list[Seen], form: str, target: Path | None) -> str:
 
 
 def _sound(record: dict[str, Any]) -> dict[str, Any]:
-    """The record with what is no UTF-8 shown: bytes of a file's name as ``\\xNN``, a lone surrogate as ``?``."""
+    r"""The record with what is no UTF-8 shown: bytes of a file's name as ``\xNN``, a lone surrogate as ``?``."""
     from lemmar.text import visible
 
     name = visible(record["file"]) if not record["file"].isprintable() else record["file"]

@@ -86,7 +86,7 @@ class Tokens:
 def scan(text: str) -> tuple[Node | None, list[Fault]]:
     """The value of a property list in either text form (None where there is none) and its faults."""
     head = text.lstrip()[:200]
-    if head.startswith("<?xml") or head.startswith("<!DOCTYPE") or head.startswith("<plist"):
+    if head.startswith(("<?xml", "<!DOCTYPE", "<plist")):
         return _scan_xml(text)
     return _OldStyle(text).run()
 

@@ -1,6 +1,6 @@
-"""Android string resources: ``<string>``, ``<plurals>`` and ``<string-array>`` under ``<resources>``.
+r"""Android string resources: ``<string>``, ``<plurals>`` and ``<string-array>`` under ``<resources>``.
 
-Source: the platform's documentation of string resources: quoting and white space, ``\\n``, ``\\'``, ``\\u0041``, styling
+Source: the platform's documentation of string resources: quoting and white space, ``\n``, ``\'``, ``\u0041``, styling
 markup, ``translatable``, ``xliff:g``, ``tools:locale``. Resources that are no texts (colours, sizes) are left out, and so
 are the tags of ``xliff:g``, whose content is text. A reference such as ``@string/other`` is read as it is written.
 """

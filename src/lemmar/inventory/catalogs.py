@@ -86,9 +86,9 @@ class CatalogReader:
 
     def found(self, number: int, where: tuple[str | int, ...], clients: tuple[str, ...], shapes: Shapes) -> Found:
         """All that the catalog holds, in the order of its files; *number* and *where* are its place in the charter."""
-        matches = self.matches()
+        matches = self._matches()
         for match in matches:
-            self.file(match)
+            self._file(match)
         syntax = self.entry.syntax or seen_syntax([read.column for read in self.read if read.tag == self.source])
         catalogs = tuple(
             Catalog(read.file, read.digest, read.tag, read.part, number, read.column, shapes.of_column(read.column, syntax))
@@ -109,7 +109,7 @@ class CatalogReader:
         )
         return Found(pattern, catalogs, tuple(self.faults), tuple(self.names))
 
-    def matches(self) -> list[Match]:
+    def _matches(self) -> list[Match]:
         """One match a file: its first reading whose locale is one, else its first."""
         try:
             every: Sequence[Match] = self.tree.files(self.entry.files, self.base)
@@ -119,14 +119,14 @@ class CatalogReader:
         best: dict[File, Match] = {}
         for match in every:
             known = best.get(match.file)
-            if known is None or (not self.is_locale(known) and self.is_locale(match)):
+            if known is None or (not self._is_locale(known) and self._is_locale(match)):
                 best[match.file] = match
-        return [match for match in best.values() if not self.set_aside(match)]
+        return [match for match in best.values() if not self._set_aside(match)]
 
-    def is_locale(self, match: Match) -> bool:
+    def _is_locale(self, match: Match) -> bool:
         return match.locale is None or self.speller.read(match.locale).tag is not None
 
-    def set_aside(self, match: Match) -> bool:
+    def _set_aside(self, match: Match) -> bool:
         """Whether the folder is a variant for other circumstances than the language, or holds layouts only."""
         if match.locale is None:
             return False
@@ -134,52 +134,52 @@ class CatalogReader:
             self.speller.spelling == "lproj" and match.locale == "Base"
         )
 
-    def file(self, match: Match) -> None:
-        tag = self.unmarked if match.locale is None else self.name(match.file, Value(match.locale, 1, 1))
+    def _file(self, match: Match) -> None:
+        tag = self.unmarked if match.locale is None else self._name(match.file, Value(match.locale, 1, 1))
         if tag is None and match.locale is not None:
             return  # no locale: the finding about its name says so
         try:
             digest, data = self.tree.read(match.file)
         except OSError as error:
-            self.fault(match, None, Defect("unreadable", 1, 1, f"the file cannot be read: {error.strerror or error}", "file"), tag)
+            self._fault(match, None, Defect("unreadable", 1, 1, f"the file cannot be read: {error.strerror or error}", "file"), tag)
             return
-        reader = self.format_of(match.file, data)
+        reader = self._format_of(match.file, data)
         if reader is None:
             words = f"the format cannot be told from the name; set 'format' to one of {', '.join(formats.names())}"
-            self.fault(match, digest, Defect("unreadable", 1, 1, words, "file"), tag)
+            self._fault(match, digest, Defect("unreadable", 1, 1, words, "file"), tag)
             return
         reading = reader.read(data, options_of(self.entry, match.file))
         for defect in reading.defects:
-            self.fault(match, digest, defect, tag if self.by_file else None)
-        places = {} if self.by_file else self.label_places(match.file, data)
+            self._fault(match, digest, defect, tag if self._by_file else None)
+        places = {} if self._by_file else self._label_places(match.file, data)
         for column in reading.columns:
-            held = tag if self.by_file else self.label(match.file, column, places)
-            if held is not None and not (self.by_file and reading.defects and not column.keys and reading.defects[0].blinds == "file"):
+            held = tag if self._by_file else self._label(match.file, column, places)
+            if held is not None and not (self._by_file and reading.defects and not column.keys and reading.defects[0].blinds == "file"):
                 shared = replace(column, keys=self.keys.setdefault(column.keys, column.keys))
                 self.read.append(_Read(match.file, digest, held, match.part if column.part is None else column.part, shared))
 
     @property
-    def by_file(self) -> bool:
+    def _by_file(self) -> bool:
         return (self.entry.layout or "by-file") == "by-file"
 
-    def format_of(self, file: File, data: bytes) -> Format | None:
+    def _format_of(self, file: File, data: bytes) -> Format | None:
         return formats.load(self.entry.format) if self.entry.format else formats.guess(file, data)
 
-    def fault(self, match: Match, digest: Digest | None, defect: Defect, tag: Tag | None) -> None:
+    def _fault(self, match: Match, digest: Digest | None, defect: Defect, tag: Tag | None) -> None:
         self.faults.append(FileFault(match.file, digest, defect, tag, match.part))
 
-    def name(self, file: File, value: Value) -> Tag | None:
+    def _name(self, file: File, value: Value) -> Tag | None:
         """Reads the locale that a file or column is named by, and keeps it as written."""
         tag, wanted = self.speller.read(value.text)
         self.names.append((file, Entry(value, self.speller.spelling, tag, wanted)))
         return tag
 
-    def label(self, file: File, column: Column, places: dict[str, list[tuple[int, int]]]) -> Tag | None:
+    def _label(self, file: File, column: Column, places: dict[str, list[tuple[int, int]]]) -> Tag | None:
         label = column.label or ""
         waiting = places.get(label)
-        return self.name(file, Value(label, *(waiting.pop(0) if waiting else (1, 1))))
+        return self._name(file, Value(label, *(waiting.pop(0) if waiting else (1, 1))))
 
-    def label_places(self, file: File, data: bytes) -> dict[str, list[tuple[int, int]]]:
+    def _label_places(self, file: File, data: bytes) -> dict[str, list[tuple[int, int]]]:
         """Where each label of a sheet stands, in order: one that is there twice has two places."""
         places: dict[str, list[tuple[int, int]]] = {}
         if self.entry.layout == "columns":
