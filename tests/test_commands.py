@@ -21,7 +21,7 @@ from lemmar import __version__
 from lemmar.report.audit_json import make_schema, shipped_schema
 
 from .conftest import Ran, Repo
-from .test_rules import DE, one, sheet
+from .test_rules import DE, EN, one, sheet
 
 LEMMAR = [sys.executable, "-m", "lemmar"]
 HELD: dict[str, str | bytes] = one({"app/w/de.json": '{\n  "bunk": "Lager"\n}\n'})
@@ -98,9 +98,20 @@ def test_ten_thousand_findings_do_not_scroll_by(repo: Repo) -> None:
     ran = repo.run("audit")
     lines = ran.out.splitlines()
     assert len(lines) < 60 and "'k0' in 'de' lacks the placeholder 'n'" in ran.out and "and 9,992 more" in ran.out
-    assert any(line.startswith("not shown: ") and "more of message.surplus" in line for line in lines)
-    whole = repo.run("audit", "--all", "--rule", "message.surplus").out
-    assert whole.count("message.surplus") == 9_000
+    assert "'x0' is in 'de' and not in the source, and so are 'x1'" in ran.out
+    data = repo.audit("--rule", "message.surplus")
+    assert data["counts"] == {"error": 10_000, "warning": 9_000, "note": 0, "waived": 0}
+
+
+def test_of_many_causes_the_first_of_each_rule_is_shown_and_the_rest_counted(repo: Repo) -> None:
+    files = {f"app/p/en/part{number}.json": EN for number in range(40)} | {
+        f"app/p/de/part{number}.json": '{"bunk": "B"}' for number in range(40)
+    }
+    ran = repo.write(one(dict(files), files="p/{locale}/{part}.json")).run("audit")
+    assert ran.out.count("error   message.missing") == 3
+    assert "not shown: 37 more of message.missing" in ran.out.splitlines()
+    assert repo.run("audit", "--all").out.count("error   message.missing") == 40
+    assert repo.run("audit", "--rule", "roster").out.count("error   message.missing") == 0
 
 
 def test_gathered_by_locale_and_by_key(repo: Repo) -> None:
