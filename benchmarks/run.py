@@ -40,7 +40,7 @@ def seconds(command: list[str]) -> float:
     return time.perf_counter() - start
 
 
-def ratio(first: list[str], second: list[str], runs: int = 5) -> float:
+def ratio(first: list[str], second: list[str], runs: int = 9) -> float:
     """The median of time(first) ÷ time(second), the two run in turn, after one run of each to warm up."""
     seconds(first), seconds(second)
     return statistics.median(seconds(first) / seconds(second) for _ in range(runs))

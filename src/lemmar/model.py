@@ -6,6 +6,7 @@ entries lack stands beside them by index.
 
 from __future__ import annotations
 
+import re
 from array import array
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from functools import cached_property
@@ -166,15 +167,14 @@ class Shape(Struct, frozen=True):
 class Syntax(Struct, frozen=True):
     """A message syntax. A text without the character *special* has the empty shape and is never parsed.
 
-    *pieces* gives cheaply what decides a text's shape, such as its placeholders as written; texts with equal pieces are
-    parsed once.
+    Where what one expression, *placeholder*, finds decides a text's shape, texts in which it finds the same are parsed once.
     """
 
     name: str
     version: int
     special: str
     shape: Callable[[str], Shape]
-    pieces: Callable[[str], list[Any]] | None = None
+    placeholder: re.Pattern[str] | None = None
 
 
 class Value(NamedTuple):

@@ -7,12 +7,12 @@ checked in `lemmar.charter.meaning`.
 from __future__ import annotations
 
 import datetime
-import difflib
-from collections.abc import Callable, Iterable
+from collections.abc import Callable
 from typing import Any
 
 from msgspec import inspect
 
+from lemmar.charter.naming import nearest
 from lemmar.charter.places import Path
 
 _WORDS: dict[type, str] = {
@@ -38,15 +38,6 @@ def shown(path: Path) -> str:
             name = step if step.replace("-", "").replace("_", "").isalnum() and step.isascii() else f'"{step}"'
             text += f".{name}" if text else name
     return text
-
-
-def nearest(name: str, known: Iterable[str]) -> str:
-    """``; did you mean 'shipping'?`` where one of the known names is near, else the list of them."""
-    names = sorted(known)
-    close = difflib.get_close_matches(name, names, n=1, cutoff=0.6)
-    if close:
-        return f"; did you mean {close[0]!r}?"
-    return f"; it is one of {', '.join(names)}" if 0 < len(names) <= 12 else ""
 
 
 def check(value: Any, expected: inspect.Type, path: Path, tell: Tell) -> None:

@@ -7,7 +7,7 @@ from collections.abc import Iterable, Iterator
 from pathlib import PurePosixPath
 
 from lemmar import formats, selectors, syntax
-from lemmar.charter.checking import nearest
+from lemmar.charter.naming import nearest
 from lemmar.charter.places import Path
 from lemmar.charter.types import CatalogEntry, Charter, ClaimEntry, ClientEntry
 from lemmar.model import Pick

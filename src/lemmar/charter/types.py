@@ -1,10 +1,9 @@
 """The charter's types: what may stand in ``lemmar.toml``, and what each key means.
 
 The only list of the charter's keys. The reader, the JSON Schema and the reference page are all made from it, descriptions
-included. Keys in the file are written with hyphens.
+included. Keys in the file are written with hyphens. Annotations are real types here, not texts, which would be compiled at
+every start.
 """
-
-from __future__ import annotations
 
 import datetime
 from typing import Annotated, Literal

@@ -12,8 +12,7 @@ from lemmar.cli import options
 from lemmar.cli.exits import Exit
 
 if TYPE_CHECKING:
-    from rich.console import RenderableType
-
+    from lemmar.cli.drawing import Drawn
     from lemmar.model import Catalog, Claim, Client, Tag, World
 
 
@@ -24,7 +23,7 @@ if TYPE_CHECKING:
 def command(name: str | None, charter_path: Path | None, form: str, target: Path | None) -> int:
     """Show each catalog, claim and runtime trait of the client NAME and whence it is known; without NAME, list the clients."""
     from lemmar.audit import read_charter, survey_world
-    from lemmar.charter.checking import nearest
+    from lemmar.charter.naming import nearest
     from lemmar.cli.writing import write
     from lemmar.errors import UsageError
     from lemmar.report.tables import FORMS, Table
@@ -54,7 +53,7 @@ def _line(client: Client) -> tuple[Any, ...]:
     return client.name, client.kind, client.root, " ".join(client.supported), len({catalog.file for catalog in client.catalogs}), messages
 
 
-def _listing(table: Any) -> list[RenderableType]:
+def _listing(table: Any) -> list[Drawn]:
     from lemmar.cli.drawing import table as draw
 
     sides = ("left", "left", "left", "left", "right", "right")
@@ -73,7 +72,7 @@ def _facts(client: Client) -> Iterable[tuple[Any, ...]]:
         yield "catalog", catalog.part, catalog.tag, catalog.file
 
 
-def _draw(client: Client, world: World) -> Iterable[RenderableType]:
+def _draw(client: Client, world: World) -> Iterable[Drawn]:
     from lemmar.cli.drawing import joined, table
 
     yield joined((client.name, "strong"), f"  {client.kind}, in {client.root}")
@@ -95,7 +94,7 @@ def _draw(client: Client, world: World) -> Iterable[RenderableType]:
         yield f"goes without {' '.join(exempt)}, as the charter says"
 
 
-def _claims(client: Client) -> Iterable[RenderableType]:
+def _claims(client: Client) -> Iterable[Drawn]:
     from lemmar.cli.drawing import plain, table
 
     rows = [(claim.states, f"{_below(client, claim.file)}:{_first_line(claim)}", claim.selector, _spelt(claim)) for claim in client.claims]

@@ -10,7 +10,7 @@ import click
 from lemmar.cli.exits import Exit
 
 if TYPE_CHECKING:
-    from rich.console import RenderableType
+    from lemmar.cli.drawing import Drawn
 
 
 @click.command(short_help="Write a made-up monorepo, audit it, and say what to try next.")
@@ -43,6 +43,6 @@ def command(sound: bool, folder: Path) -> int:
         "lemmar rules roster.split",
         "lemmar read clients/summit-trail/Content/words.tsv",
     ]
-    hints: list[RenderableType] = ["", f"to try next:  cd {shlex.quote(str(folder))}", *[plain(f"              {line}") for line in tries]]
+    hints: list[Drawn] = ["", f"to try next:  cd {shlex.quote(str(folder))}", *[plain(f"              {line}") for line in tries]]
     write(render(hints, None), None)
     return Exit.CLEAR

@@ -1,32 +1,62 @@
-"""Draws results in a terminal: colour only there, never the only signal; as wide as the window; hostile text made visible."""
+"""Draws results in a terminal: colour only there, never the only signal; as wide as the window; hostile text made visible.
+
+Lines, margins and tables are all that is drawn, so that this is quicker than loading a general library for it: on a small
+monorepo that would cost a fifth of an audit.
+"""
 
 from __future__ import annotations
 
-import io
 import os
+import re
 import shutil
 import sys
-from collections.abc import Iterable, Sequence
+import unicodedata
+from collections.abc import Iterable, Iterator, Sequence
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import Any, NamedTuple
 
 from lemmar.text import visible
 
-if TYPE_CHECKING:
-    from rich.console import RenderableType
-    from rich.text import Text
-
 #: Where the output is no terminal and nothing says how wide it is.
 _WIDTH = 100
-STYLES = {
-    "error": "bold red",
-    "warning": "yellow",
-    "note": "cyan",
-    "clear": "bold green",
-    "hold": "bold red",
-    "faint": "dim",
-    "strong": "bold",
+#: ANSI's select-graphic-rendition codes.
+_STYLES = {
+    "error": "1;31",
+    "warning": "33",
+    "note": "36",
+    "clear": "1;32",
+    "hold": "1;31",
+    "faint": "2",
+    "strong": "1",
+    "underline": "4",
 }
+_GAP = "   "
+_NARROWEST = 8
+
+
+class Piece(NamedTuple):
+    """Text in one style."""
+
+    text: str
+    style: str = ""
+
+
+class Block(NamedTuple):
+    """Lines that are wrapped where they are too long, with a margin on their left."""
+
+    lines: tuple[tuple[Piece, ...], ...]
+    margin: int = 0
+
+
+class Table(NamedTuple):
+    """Rows under a header; *sides* says for each column whether it stands ``left`` or ``right``."""
+
+    header: tuple[str, ...]
+    sides: tuple[str, ...]
+    rows: tuple[tuple[Block, ...], ...]
+
+
+Drawn = Block | Table | str
 
 
 def colourful(target: Path | None) -> bool:
@@ -43,55 +73,156 @@ def width() -> int:
     return _WIDTH
 
 
-def render(parts: Iterable[RenderableType], target: Path | None) -> str:
-    """*parts* one below the other, as text."""
-    from rich.console import Console
-
-    out = io.StringIO()
-    colour = colourful(target)
-    plain_text = {"highlight": False, "markup": False, "emoji": False, "legacy_windows": False}
-    system: Any = "standard" if colour else None
-    console = Console(file=out, width=width(), force_terminal=colour, color_system=system, no_color=not colour, **plain_text)  # type: ignore[arg-type]
-    for part in parts:
-        console.print(part, soft_wrap=False)
-    return "\n".join(line.rstrip() for line in out.getvalue().split("\n"))
-
-
-def plain(text: Any, style: str = "") -> Text:
+def plain(text: Any, style: str = "") -> Block:
     """One line of text that says what it is, whatever is in it."""
-    from rich.text import Text
-
-    return Text(visible(str(text)), STYLES.get(style, style))
+    return Block(((Piece(visible(str(text)), style),),))
 
 
-def joined(*pieces: tuple[str, str] | str) -> Text:
+def joined(*pieces: tuple[str, str] | str) -> Block:
     """Pieces on one line, each with a style or without."""
-    from rich.text import Text
-
-    line = Text()
-    for piece in pieces:
-        words, style = (piece, "") if isinstance(piece, str) else piece
-        line.append(visible(words), STYLES.get(style, style))
-    return line
+    return Block((tuple(Piece(visible(piece)) if isinstance(piece, str) else Piece(visible(piece[0]), piece[1]) for piece in pieces),))
 
 
-def indented(text: Any, by: int) -> RenderableType:
+def indented(text: Block | str, by: int) -> Block:
     """*text* with a margin on its left, also where it wraps."""
-    from rich.padding import Padding
+    block = plain(text) if isinstance(text, str) else text
+    return block._replace(margin=by)
 
-    return Padding(text if not isinstance(text, str) else plain(text), (0, 0, 0, by))
 
-
-def table(columns: Sequence[tuple[str, str]], rows: Iterable[Sequence[Any]]) -> RenderableType:
+def table(columns: Sequence[tuple[str, str]], rows: Iterable[Sequence[Any]]) -> Table:
     """A table; each column has a title and ``left`` or ``right``. Cells are texts, numbers, None, or drawn already."""
-    from rich import box
-    from rich.table import Table
+    drawn = tuple(tuple(cell if isinstance(cell, Block) else plain("" if cell is None else cell) for cell in row) for row in rows)
+    return Table(tuple(title for title, _ in columns), tuple(side for _, side in columns), drawn)
 
-    drawn = Table(box=box.SIMPLE_HEAD, pad_edge=False, show_edge=False, header_style="bold", padding=(0, 2, 0, 0))
-    for title, side in columns:
-        drawn.add_column(title, justify="right" if side == "right" else "left", overflow="fold")
-    for row in rows:
-        drawn.add_row(
-            *[cell if not isinstance(cell, (str, int, float, type(None))) else plain("" if cell is None else cell) for cell in row]
-        )
-    return drawn
+
+def render(parts: Iterable[Drawn], target: Path | None) -> str:
+    """*parts* one below the other, as text."""
+    colour, room = colourful(target), width()
+    lines = (line for part in parts for line in _lines(part, room))
+    return "".join(_encoded(line, colour) + "\n" for line in lines)
+
+
+_Line = tuple[Piece, ...]
+
+
+def _lines(part: Drawn, room: int) -> Iterator[_Line]:
+    if isinstance(part, Table):
+        yield from _table_lines(part, room)
+    elif isinstance(part, str):
+        yield from _lines(plain(part), room)
+    else:
+        margin = (Piece(" " * part.margin),) if part.margin else ()
+        for line in part.lines:
+            for wrapped in _wrapped(line, room - part.margin):
+                yield (*margin, *wrapped)
+
+
+def _encoded(line: _Line, colour: bool) -> str:
+    if not colour:
+        return "".join(piece.text for piece in line).rstrip()
+    return "".join(
+        f"\x1b[{_STYLES[piece.style]}m{piece.text}\x1b[0m" if piece.style and piece.text else piece.text for piece in line
+    ).rstrip()
+
+
+# ---------------------------------------------------------------------------------------------------------------- measuring
+
+
+def cells(text: str) -> int:
+    """How many columns of a terminal *text* takes: two for wide characters, none for marks that combine (UAX 11)."""
+    if text.isascii():
+        return len(text)
+    return sum(_cells_of(character) for character in text)
+
+
+def _cells_of(character: str) -> int:
+    if unicodedata.combining(character) or unicodedata.category(character) in ("Mn", "Me", "Cf"):
+        return 0
+    return 2 if unicodedata.east_asian_width(character) in ("W", "F") else 1
+
+
+def _wrapped(line: _Line, room: int) -> list[_Line]:
+    """*line* as as many lines as it takes, broken at blanks, a word that is too long within."""
+    text = "".join(piece.text for piece in line)
+    if cells(text) <= room:
+        return [line]
+    cuts = list(_cuts(text, room))
+    return [_slice(line, start, end) for start, end in cuts]
+
+
+def _cuts(text: str, room: int) -> Iterator[tuple[int, int]]:
+    start, used = 0, 0
+    for match in re.finditer(r"\S+|\s+", text):
+        position, need = match.start(), cells(match.group())
+        if used + need <= room:
+            used += need
+            continue
+        if match.group().isspace():
+            continue  # it may stand past the edge, where nothing shows it
+        if used and need <= room:
+            yield start, position
+            start, used = position, need
+            continue
+        for index in range(position, match.end()):  # a word as long as a line: as much of it as fits
+            step = _cells_of(text[index])
+            if used + step > room:
+                yield start, index
+                start, used = index, 0
+            used += step
+    if start < len(text):
+        yield start, len(text)
+
+
+def _slice(line: _Line, start: int, end: int) -> _Line:
+    found, position = [], 0
+    for piece in line:
+        text = piece.text[max(0, start - position) : max(0, end - position)]
+        if text:
+            found.append(Piece(text, piece.style))
+        position += len(piece.text)
+    return tuple(found)
+
+
+# ------------------------------------------------------------------------------------------------------------------- tables
+
+
+def _table_lines(drawn: Table, room: int) -> Iterator[_Line]:
+    widths = _fitted(_natural(drawn), room - len(_GAP) * (len(drawn.header) - 1))
+    header = tuple(plain(title, "strong") for title in drawn.header)
+    yield from _row_lines(header, drawn.sides, widths)
+    yield (Piece("─" * (sum(widths) + len(_GAP) * (len(widths) - 1))),)
+    for row in drawn.rows:
+        yield from _row_lines(row, drawn.sides, widths)
+
+
+def _natural(drawn: Table) -> list[int]:
+    columns = list(zip(*drawn.rows, strict=True)) or [()] * len(drawn.header)
+    return [max([cells(title), *(_block_width(cell) for cell in column)]) for title, column in zip(drawn.header, columns, strict=True)]
+
+
+def _block_width(block: Block) -> int:
+    return max(sum(cells(piece.text) for piece in line) for line in block.lines)
+
+
+def _fitted(widths: list[int], room: int) -> list[int]:
+    """The widths, the widest columns narrowed until all fit; none narrower than a word."""
+    widths = list(widths)
+    while sum(widths) > room and max(widths) > _NARROWEST:
+        widest = max(widths)
+        below = max((each for each in widths if each < widest), default=_NARROWEST)
+        many = widths.count(widest)
+        to = max(below, _NARROWEST, widest - max(1, (sum(widths) - room) // many))
+        widths = [to if each == widest else each for each in widths]
+    return widths
+
+
+def _row_lines(row: Sequence[Block], sides: Sequence[str], widths: Sequence[int]) -> Iterator[_Line]:
+    columns = [[wrapped for line in block.lines for wrapped in _wrapped(line, width)] for block, width in zip(row, widths, strict=True)]
+    for index in range(max(map(len, columns))):
+        pieces: list[Piece] = []
+        for number, (column, side, width) in enumerate(zip(columns, sides, widths, strict=True)):
+            line = column[index] if index < len(column) else ()
+            space = Piece(" " * (width - sum(cells(piece.text) for piece in line)))
+            pieces += [Piece(_GAP)] if number else []
+            pieces += [space, *line] if side == "right" else [*line, space]
+        yield tuple(pieces)

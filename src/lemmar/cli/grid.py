@@ -11,8 +11,7 @@ from lemmar.cli import options
 from lemmar.cli.exits import Exit
 
 if TYPE_CHECKING:
-    from rich.console import RenderableType
-
+    from lemmar.cli.drawing import Drawn
     from lemmar.model import Answer, World
 
 
@@ -57,7 +56,7 @@ def share(answer: Answer) -> str:
     return " ".join([f"{percent} %", *rest]) + inherited
 
 
-def draw(world: World) -> list[RenderableType]:
+def draw(world: World) -> list[Drawn]:
     """The grid as parts to draw: locales down, clients across, in as many blocks as the width wants."""
     from lemmar.cli.drawing import plain, table, width
 
@@ -70,7 +69,7 @@ def draw(world: World) -> list[RenderableType]:
         if blocks[-1] and sum(widest[at] for at in blocks[-1]) + need > room:
             blocks.append([])
         blocks[-1].append(index)
-    parts: list[RenderableType] = []
+    parts: list[Drawn] = []
     for block in blocks:
         rows = [[_locale(world, tag), *[_cell(world, index, tag) for index in block]] for tag in world.charter.locales]
         parts += [table([("locale", "left"), *[(clients[index].name, "right") for index in block]], rows), ""]
@@ -87,7 +86,7 @@ def _locale(world: World, tag: str) -> str:
     return f"{tag} (trial)" if tag in world.charter.roster.trial else tag
 
 
-def _cell(world: World, index: int, tag: str) -> RenderableType:
+def _cell(world: World, index: int, tag: str) -> Drawn:
     from lemmar.cli.drawing import plain
 
     client = world.clients[index]

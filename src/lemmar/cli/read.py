@@ -12,8 +12,7 @@ from lemmar.cli import options
 from lemmar.cli.exits import Exit
 
 if TYPE_CHECKING:
-    from rich.console import RenderableType
-
+    from lemmar.cli.drawing import Drawn
     from lemmar.model import Defect
 
 _COLUMNS = ("file", "locale", "part", "key", "context", "text", "forms", "line", "column", "comment", "limit", "state")
@@ -42,7 +41,7 @@ def command(
     Exits 0 when every file is whole, 1 when one has a defect.
     """
     from lemmar import formats
-    from lemmar.charter.checking import nearest
+    from lemmar.charter.naming import nearest
     from lemmar.cli.writing import write
     from lemmar.errors import UsageError
 
@@ -161,7 +160,7 @@ def _defects(found: Seen) -> Iterator[dict[str, Any]]:
         yield {"file": found.file, "defect": defect.kind, "message": defect.detail, "line": defect.line, "column": defect.column}
 
 
-def _draw(found: Seen) -> Iterable[RenderableType]:
+def _draw(found: Seen) -> Iterable[Drawn]:
     from lemmar.cli.drawing import indented, joined, table
 
     number = len(found.rows)

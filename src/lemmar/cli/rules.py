@@ -11,7 +11,7 @@ from lemmar.cli import options
 from lemmar.cli.exits import Exit
 
 if TYPE_CHECKING:
-    from rich.console import RenderableType
+    from lemmar.cli.drawing import Drawn
 
 
 @click.command(short_help="List the rules, or explain one.")
@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 @options.output(*options.TABLES)
 def command(name: str | None, form: str, target: Path | None) -> int:
     """List every rule with its severity; with NAME, explain that rule, or list those of a family."""
-    from lemmar.charter.checking import nearest
+    from lemmar.charter.naming import nearest
     from lemmar.cli.drawing import joined, plain, render, table
     from lemmar.cli.writing import write
     from lemmar.errors import UsageError
@@ -35,7 +35,7 @@ def command(name: str | None, form: str, target: Path | None) -> int:
         write(FORMS[form](Table("rules", ("rule", "severity", "summary", "manual"), rows)), target)
     elif name in known:
         rule = known[name]
-        parts: list[RenderableType] = [
+        parts: list[Drawn] = [
             joined((rule.name, "strong"), "  ", (rule.severity, rule.severity)),
             plain(rule.summary),
             "",

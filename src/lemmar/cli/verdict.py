@@ -8,10 +8,10 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from lemmar.cli.drawing import indented, joined, plain, render, table
 from lemmar.model import SEVERITIES, Finding, Place, Verdict
-from lemmar.report.audit_json import counts
+from lemmar.report.counting import counts
 
 if TYPE_CHECKING:
-    from rich.console import RenderableType
+    from lemmar.cli.drawing import Drawn
 
 #: Up to so many entries are all shown; of more, the first of each rule.
 _SHOWN_WHOLE = 25
@@ -57,7 +57,7 @@ def _asked(finding: Finding, only: Sequence[str], clients: Sequence[str]) -> boo
     return by_rule and (not clients or any(name in clients for name in finding.subject.clients))
 
 
-def _parts(verdict: Verdict, wanted: list[Finding], everything: bool) -> Iterable[RenderableType]:
+def _parts(verdict: Verdict, wanted: list[Finding], everything: bool) -> Iterable[Drawn]:
     yield _headline(verdict)
     yield ""
     open_entries = entries(finding for finding in wanted if finding.waiver is None)
@@ -75,7 +75,7 @@ def _parts(verdict: Verdict, wanted: list[Finding], everything: bool) -> Iterabl
     yield _verdict_line(verdict)
 
 
-def _headline(verdict: Verdict) -> RenderableType:
+def _headline(verdict: Verdict) -> Drawn:
     word, style = ("hold", "hold") if verdict.hold else ("clear", "clear")
     number = len(verdict.world.clients)
     locales = len(verdict.world.charter.locales)
@@ -92,7 +92,7 @@ def _counted(verdict: Verdict) -> str:
     return ", ".join(words) or "nothing to report"
 
 
-def _verdict_line(verdict: Verdict) -> RenderableType:
+def _verdict_line(verdict: Verdict) -> Drawn:
     if verdict.hold:
         least = SEVERITIES.index(verdict.world.charter.gate.fail_on)
         holding = sum(finding.waiver is None and SEVERITIES.index(finding.severity) >= least for finding in verdict.findings)
@@ -111,7 +111,7 @@ def _first_of_each(found: list[Entry]) -> list[Entry]:
     return shown
 
 
-def _entry(entry: Entry) -> Iterable[RenderableType]:
+def _entry(entry: Entry) -> Iterable[Drawn]:
     first = entry.first
     who = ", ".join(first.subject.clients)
     yield joined((f"{first.severity:<8}", first.severity), (first.rule, "strong"), (f"  {who}" if who else "", ""))
@@ -143,7 +143,7 @@ def _place(place: Place) -> str:
     return f"{place.file}:{place.line}:{place.column}"
 
 
-def _left_out(found: list[Entry], shown: list[Entry]) -> Iterable[RenderableType]:
+def _left_out(found: list[Entry], shown: list[Entry]) -> Iterable[Drawn]:
     more: dict[str, int] = {}
     for entry in found:
         more[entry.first.rule] = more.get(entry.first.rule, 0) + 1
@@ -154,7 +154,7 @@ def _left_out(found: list[Entry], shown: list[Entry]) -> Iterable[RenderableType
     yield ""
 
 
-def _waived(waived: list[Finding], everything: bool) -> Iterable[RenderableType]:
+def _waived(waived: list[Finding], everything: bool) -> Iterable[Drawn]:
     yield joined((f"{'waived':<8}", "strong"), f"{len(waived):,} finding{'s' * (len(waived) != 1)} accepted by the charter")
     for finding in waived if everything else waived[:_OF_EACH]:
         yield indented(f"{finding.rule}: {finding.message} ({finding.waiver})", 8)
@@ -163,7 +163,7 @@ def _waived(waived: list[Finding], everything: bool) -> Iterable[RenderableType]
     yield ""
 
 
-def _by_client(verdict: Verdict) -> RenderableType:
+def _by_client(verdict: Verdict) -> Drawn:
     rows = []
     for client in verdict.world.clients:
         own = [finding for finding in verdict.findings if client.name in finding.subject.clients and finding.waiver is None]

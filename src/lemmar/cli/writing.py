@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import os
 import sys
-import tempfile
 from pathlib import Path
 
 from lemmar.errors import TreeError
@@ -24,6 +23,8 @@ def write(text: str, target: Path | None) -> None:
 
 def write_file(text: str, target: Path) -> None:
     """Writes *text* to a new file beside *target* and puts it in its place. Raises `TreeError`."""
+    import tempfile
+
     temporary = None
     try:
         with tempfile.NamedTemporaryFile(

@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from pathlib import PurePosixPath
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from msgspec.structs import replace
 
@@ -53,20 +52,19 @@ class _Read(NamedTuple):
 
 def options_of(entry: CatalogEntry, file: str) -> ReadOptions:
     """How the charter says that *file* of the catalog is to be read."""
-    columns = {}
+    columns: dict[str, Any] = {}
     if entry.columns is not None:
-        columns = {
-            "key": entry.columns.key,
-            "description": entry.columns.description,
-            "limit": entry.columns.limit,
-            "ignore": entry.columns.ignore,
-        }
+        found = entry.columns
+        columns = {"key": found.key, "description": found.description, "limit": found.limit, "ignore": found.ignore}
     return ReadOptions(
-        entry.layout or "by-file",
-        entry.encoding,
-        {name: value for name, value in columns.items() if value},
-        PurePosixPath(file).suffix.lower(),
+        entry.layout or "by-file", entry.encoding, {name: value for name, value in columns.items() if value}, suffix_of(file)
     )
+
+
+def suffix_of(file: str) -> str:
+    """The file's suffix in lower case, with its dot; empty where it has none."""
+    stem, dot, suffix = file.rpartition("/")[2].rpartition(".")
+    return f".{suffix.lower()}" if dot and stem else ""
 
 
 class CatalogReader:
@@ -183,6 +181,6 @@ class CatalogReader:
         """Where each label of a sheet stands, in order: one that is there twice has two places."""
         places: dict[str, list[tuple[int, int]]] = {}
         if self.entry.layout == "columns":
-            for value in header.select(data, Pick("", None, PurePosixPath(file).suffix.lower(), ())).values:
+            for value in header.select(data, Pick("", None, suffix_of(file), ())).values:
                 places.setdefault(value.text, []).append((value.line, value.column))
         return places

@@ -18,34 +18,32 @@ class Shapes:
     def __init__(self) -> None:
         self.table: list[Shape] = [Shape()]
         self._numbers: dict[Shape, int] = {self.table[0]: 0}
-        self._texts: dict[str, dict[str, int]] = {}
-        self._pieces: dict[tuple[Any, ...], int] = {}
+        self._pieces: dict[str, dict[tuple[Any, ...], int]] = {}
 
     def of_column(self, column: Column, name: str) -> array[int]:
         """The shape number of each text of *column* in the syntax *name*; of several forms, what all of them together take."""
         found = syntax.load(name)
+        numbers = array("I", bytes(4 * len(column.texts)))
         if not found.special:
-            return array("I", bytes(4 * len(column.texts)))
-        special, known = found.special, self._texts.setdefault(name, {})
-        numbers = array(
-            "I", [0 if text is None or special not in text else known.get(text) or self._parse(text, found, known) for text in column.texts]
-        )
+            return numbers
+        special, texts = found.special, column.texts
+        indexes = [index for index, text in enumerate(texts) if text is not None and special in text]
+        for index, number in zip(indexes, self._parsed([texts[index] or "" for index in indexes], found), strict=True):
+            numbers[index] = number
         for index, forms in column.rare.get("forms", {}).items():
-            numbers[index] = self._together(
-                [known.get(text) or self._parse(text, found, known) for text in forms.values() if special in text]
-            )
+            numbers[index] = self._together(self._parsed([text for text in forms.values() if special in text], found))
         return numbers
 
-    def _parse(self, text: str, found: Syntax, known: dict[str, int]) -> int:
-        if found.pieces is None:
-            number = self._number(found.shape(text))
-        else:
-            pieces = (found.name, *found.pieces(text))
-            number = self._pieces.get(pieces, -1)
-            if number < 0:
-                number = self._pieces[pieces] = self._number(found.shape(text))
-        known[text] = number
-        return number
+    def _parsed(self, texts: list[str], found: Syntax) -> list[int]:
+        """The shape number of each of *texts*."""
+        if found.placeholder is None:
+            return [self._number(found.shape(text)) for text in texts]
+        known = self._pieces.setdefault(found.name, {})
+        pieces = list(map(tuple, map(found.placeholder.findall, texts)))
+        for piece, text in zip(pieces, texts, strict=True):
+            if piece not in known:
+                known[piece] = self._number(found.shape(text))
+        return [known[piece] for piece in pieces]
 
     def _number(self, shape: Shape) -> int:
         number = self._numbers.get(shape)

@@ -12,6 +12,7 @@ import msgspec
 from msgspec import Meta, Struct
 
 from lemmar.model import Finding, Place, Verdict
+from lemmar.report.counting import counts
 
 Level = Literal["error", "warning", "note"]
 Line = Annotated[int, Meta(ge=1)]
@@ -118,14 +119,6 @@ def _sound(value: Any) -> Any:
     if isinstance(value, dict):
         return {_sound(key): _sound(item) for key, item in value.items()}
     return [_sound(item) for item in value] if isinstance(value, list) else value
-
-
-def counts(findings: tuple[Finding, ...]) -> dict[str, int]:
-    """How many findings there are of each severity, and how many are waived."""
-    found = {"error": 0, "warning": 0, "note": 0, "waived": 0}
-    for finding in findings:
-        found["waived" if finding.waiver is not None else finding.severity] += 1
-    return found
 
 
 def _finding(finding: Finding) -> FindingOut:

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from lemmar.inventory.locales import Speller
 from lemmar.model import Catalog, Client, Effect, FileFault, Hides, Problem, SourcePart, Spot, Subject, Tag, World
 from lemmar.rules import rule
-from lemmar.rules.speaking import charter_spot, counted, file_wanted, key_spot, listed, pattern_of
+from lemmar.rules.speaking import charter_spot, counted, file_wanted, key_spot, listed, pattern_of, union_of
 
 _FILE = ("client", "locale", "part")
 _LOST_TEXTS = ("message.missing", "message.empty", "catalog.below-threshold")
@@ -118,7 +118,7 @@ def key_clash(world: World) -> Iterator[Problem]:
     yield from _reported(world, "key-clash", "users see a raw key instead of one of them", "rename one of the two")
     for client in world.clients:
         for part, source in client.sources.items():
-            others = frozenset().union(*(held.column.key_set for held in source.catalogs))
+            others = union_of(source.catalogs)
             for tag, catalogs in client.by_part[part].items():
                 for catalog in catalogs if catalog_nests(catalogs) else ():
                     if catalog not in source.catalogs and not catalog.column.key_set <= others:

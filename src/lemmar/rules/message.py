@@ -7,7 +7,7 @@ from collections.abc import Iterator, Sequence
 from lemmar.model import Absence, Catalog, Client, Effect, Hides, Problem, Shape, SourcePart, Spot, Subject, Tag, World
 from lemmar.resolve.pairing import same_language
 from lemmar.rules import rule
-from lemmar.rules.speaking import clipped, counted, file_wanted, gap_spot, holder_of, key_spot, listed, pattern_of, seen, text_of
+from lemmar.rules.speaking import clipped, counted, file_wanted, gap_spot, holder_of, key_spot, listed, pattern_of, seen, text_of, union_of
 
 _TEXT = ("client", "locale", "part", "key")
 
@@ -103,7 +103,7 @@ def surplus(world: World) -> Iterator[Problem]:
         for part, source in client.sources.items():
             if part in faulty:
                 continue
-            known = frozenset().union(*(catalog.column.key_set for catalog in source.catalogs))
+            known = union_of(source.catalogs)
             extra: dict[str, list[Catalog]] = {}
             for catalogs in client.by_part[part].values():
                 for catalog in catalogs:

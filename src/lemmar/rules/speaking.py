@@ -105,6 +105,11 @@ def text_of(catalogs: Sequence[Catalog], key: str) -> str | None:
     return None
 
 
+def union_of(catalogs: Sequence[Catalog]) -> frozenset[str]:
+    """All keys of *catalogs*; where there is one, its own set and no copy."""
+    return catalogs[0].column.key_set if len(catalogs) == 1 else frozenset().union(*(catalog.column.key_set for catalog in catalogs))
+
+
 def holder_of(source: SourcePart, key: str) -> Catalog:
     """The source's catalog that *key* comes from."""
     return next(catalog for catalog in reversed(source.catalogs) if key in catalog.column.key_set)

@@ -20,4 +20,4 @@ def shape(text: str) -> Shape:
     return Shape(tuple((name, "") for name in sorted(found)))
 
 
-SYNTAX = Syntax("brace", 1, "{", shape, _PLACEHOLDER.findall)
+SYNTAX = Syntax("brace", 1, "{", shape, _PLACEHOLDER)

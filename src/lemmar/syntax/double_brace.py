@@ -18,4 +18,4 @@ def shape(text: str) -> Shape:
     return Shape(tuple((name, "") for name in sorted(found)))
 
 
-SYNTAX = Syntax("double-brace", 1, "{", shape, _PLACEHOLDER.findall)
+SYNTAX = Syntax("double-brace", 1, "{", shape, _PLACEHOLDER)

@@ -39,4 +39,4 @@ def shape(text: str) -> Shape:
     return Shape(tuple((name, "/".join(sorted(kinds))) for name, kinds in sorted(found.items())))
 
 
-SYNTAX = Syntax("printf", 1, "%", shape, _CONVERSION.findall)
+SYNTAX = Syntax("printf", 1, "%", shape, _CONVERSION)

@@ -6,7 +6,6 @@ tracks is never ignored, whatever its patterns say; git is asked for that, and o
 
 from __future__ import annotations
 
-import subprocess
 from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -67,6 +66,8 @@ class Ignoring:
         """The files that git tracks although its patterns ignore them, relative to the root."""
         if not any((folder / ".git").exists() for folder in (self.root, *self.root.parents)):
             return frozenset()
+        import subprocess
+
         command = [
             "git",
             "--no-optional-locks",
