@@ -34,8 +34,6 @@ def command(
     today: str | None,
     form: str,
     target: Path | None,
-    quiet: bool,
-    verbose: bool,
 ) -> int:
     """Hold every client against the charter: may we ship?
 
@@ -52,8 +50,7 @@ def command(
 
     read = read_charter(charter_path)
     _check_names(only, clients, [client.name for client in read.charter.client])
-    if verbose:
-        remark(f"reading {len(read.charter.client)} clients of {read.root / read.file}")
+    remark(f"reading {len(read.charter.client)} clients of {read.root / read.file}", detail=True)
     verdict = audit(read, today)
     if form == "json":
         from lemmar.report.audit_json import write as as_json
@@ -64,7 +61,7 @@ def command(
 
         write(draw(verdict, only, clients, everything, target), target)
     if target is not None:
-        remark(f"{'hold' if verdict.hold else 'clear'}; the findings are in {target}", quiet)
+        remark(f"{'hold' if verdict.hold else 'clear'}; the findings are in {target}")
     return _code(verdict)
 
 

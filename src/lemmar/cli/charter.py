@@ -15,6 +15,7 @@ from lemmar.cli.exits import Exit
 @options.charter
 @click.option("--schema", is_flag=True, help="Print the charter's JSON Schema, for editors, and stop.")
 @click.option("-o", "--output", "target", type=click.Path(path_type=Path, dir_okay=False), metavar="FILE", help="Write to FILE instead.")
+@options.loudness
 def command(charter_path: Path | None, schema: bool, target: Path | None) -> int:
     """Check the charter and tell every mistake in it at once; no client's file is read."""
     from lemmar.cli.writing import write

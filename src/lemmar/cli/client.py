@@ -20,15 +20,18 @@ if TYPE_CHECKING:
 @click.argument("name", required=False)
 @options.charter
 @options.output(*options.TABLES)
+@options.loudness
 def command(name: str | None, charter_path: Path | None, form: str, target: Path | None) -> int:
     """Show each catalog, claim and runtime trait of the client NAME and whence it is known; without NAME, list the clients."""
     from lemmar.audit import read_charter, survey_world
     from lemmar.charter.naming import nearest
-    from lemmar.cli.writing import write
+    from lemmar.cli.writing import remark, write
     from lemmar.errors import UsageError
     from lemmar.report.tables import FORMS, Table
 
-    world = survey_world(read_charter(charter_path))
+    read = read_charter(charter_path)
+    remark(f"reading {len(read.charter.client)} clients of {read.root / read.file}", detail=True)
+    world = survey_world(read)
     client = None
     if name is None:
         table = Table(

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 import click
 
+from lemmar.cli import options
 from lemmar.cli.exits import Exit
 
 if TYPE_CHECKING:
@@ -19,6 +20,7 @@ if TYPE_CHECKING:
     "--into", "folder", type=click.Path(path_type=Path, file_okay=False), default=Path("tarnhut"), show_default=True, metavar="FOLDER",
     help="Where to write it; the folder must be empty or not be there.",
 )  # fmt: skip
+@options.loudness
 def command(sound: bool, folder: Path) -> int:
     """Write the monorepo of Tarnhut, which lets bunks in mountain huts, audit it and show its grid.
 

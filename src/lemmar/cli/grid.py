@@ -18,14 +18,17 @@ if TYPE_CHECKING:
 @click.command(short_help="Show clients × locales: the share of texts that users read in their language.")
 @options.charter
 @options.output(*options.TABLES)
+@options.loudness
 def command(charter_path: Path | None, form: str, target: Path | None) -> int:
     """Show for each client and locale which share of the texts users read in their own language, and what answers the rest."""
     from lemmar.audit import read_charter, survey_world
-    from lemmar.cli.writing import write
+    from lemmar.cli.writing import remark, write
     from lemmar.model import ORIGINS
     from lemmar.report.tables import FORMS, Table
 
-    world = survey_world(read_charter(charter_path))
+    read = read_charter(charter_path)
+    remark(f"reading {len(read.charter.client)} clients of {read.root / read.file}", detail=True)
+    world = survey_world(read)
     if form == "text":
         from lemmar.cli.drawing import render
 

@@ -41,6 +41,11 @@ def output(*forms: str) -> Callable[[_F], _F]:
 
 
 def loudness(command: _F) -> _F:
-    """``-q`` and ``-v``."""
-    quiet = click.option("-q", "--quiet", is_flag=True, help="Only the result, no remarks.")
-    return quiet(click.option("-v", "--verbose", is_flag=True, help="Say on standard error what is being done.")(command))
+    """``-q`` and ``-v``, which `lemmar.cli.writing.remark` looks up."""
+
+    def keep(ctx: click.Context, parameter: click.Parameter, value: bool) -> None:
+        ctx.meta[f"lemmar.{parameter.name}"] = value
+
+    quiet = click.option("-q", "--quiet", is_flag=True, expose_value=False, callback=keep, help="Only the result, no remarks.")
+    verbose = click.option("-v", "--verbose", is_flag=True, expose_value=False, callback=keep, help="Say on standard error what is done.")
+    return quiet(verbose(command))

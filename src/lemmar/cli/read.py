@@ -33,6 +33,7 @@ class Seen(NamedTuple):
 @click.option("--locale", "locales", multiple=True, metavar="TAG", help="Of files with several locales, only this one.")
 @click.option("--key", "pattern", metavar="GLOB", help="Only keys that match.")
 @options.output("text", "jsonl", "json", "csv", "markdown")
+@options.loudness
 def command(
     files: tuple[str, ...], forced: str | None, locales: tuple[str, ...], pattern: str | None, form: str, target: Path | None
 ) -> int:

@@ -17,6 +17,7 @@ if TYPE_CHECKING:
 @click.command(short_help="List the rules, or explain one.")
 @click.argument("name", required=False)
 @options.output(*options.TABLES)
+@options.loudness
 def command(name: str | None, form: str, target: Path | None) -> int:
     """List every rule with its severity; with NAME, explain that rule, or list those of a family."""
     from lemmar.charter.naming import nearest

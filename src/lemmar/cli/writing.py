@@ -46,7 +46,10 @@ def _umask() -> int:
     return mask
 
 
-def remark(text: str, quiet: bool = False) -> None:
-    """A line on standard error that is no part of the result."""
-    if not quiet:
+def remark(text: str, detail: bool = False) -> None:
+    """A line on standard error that is no part of the result: none with ``-q``, a *detail* only with ``-v``."""
+    import click
+
+    meta = click.get_current_context().meta
+    if meta.get("lemmar.verbose") or not (detail or meta.get("lemmar.quiet")):
         print(text, file=sys.stderr)
