@@ -7,7 +7,10 @@ from __future__ import annotations
 
 import re
 from functools import lru_cache
-from typing import NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
+
+if TYPE_CHECKING:
+    from lemmar.tags.registry import Problem
 
 # RFC 5646 section 2.1, "irregular" and "regular", in the case of section 2.1.1.
 GRANDFATHERED = {
@@ -100,6 +103,43 @@ class LanguageTag(NamedTuple):
             TagError: *text* does not match the grammar.
         """
         return _parse(text)
+
+    @property
+    def valid(self) -> bool:
+        """RFC 5646 section 2.2.9: every subtag is registered, extlangs stand after their prefix, no variant or singleton twice."""
+        from lemmar.tags.registry import is_valid
+
+        return is_valid(self)
+
+    def problems(self) -> tuple[Problem, ...]:
+        """What is wrong or not at its best with the tag, in the order of its subtags, each with advice."""
+        from lemmar.tags.registry import problems
+
+        return problems(self)
+
+    def canonical(self) -> LanguageTag:
+        """The canonical form by UTS 35 Annex C, a fixed point."""
+        from lemmar.tags.canonical import canonical
+
+        return canonical(self)
+
+    def maximized(self) -> LanguageTag:
+        """The canonical form with its likely script and region (UTS 35, Likely Subtags)."""
+        from lemmar.tags.likely import maximized
+
+        return maximized(self)
+
+    def minimized(self) -> LanguageTag:
+        """The shortest tag with the same maximized form, the region favoured over the script."""
+        from lemmar.tags.likely import minimized
+
+        return minimized(self)
+
+    def parents(self) -> tuple[LanguageTag, ...]:
+        """CLDR's chain of parent locales, up to and without root."""
+        from lemmar.tags.likely import parents
+
+        return parents(self)
 
 
 @lru_cache(maxsize=1 << 16)

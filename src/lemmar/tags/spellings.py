@@ -2,7 +2,9 @@
 
 Sources: BCP 47 for ``bcp47``; IEEE Std 1003.1 section 8.2 and the modifiers in use for ``posix``; the documentation of
 ``java.util.Locale.toString`` for ``java``; of resource qualifiers for ``android``; of localized resource folders for
-``lproj``; of culture names for ``dotnet``. ``auto`` is every one of them, where the text can be read in one way only.
+``lproj``; of culture names for ``dotnet``.
+``name`` is a name in words (`lemmar.tags.naming`). ``auto`` is every one of them but ``name``, where the text can be read
+in one way only.
 """
 
 from __future__ import annotations
@@ -13,7 +15,7 @@ from functools import lru_cache
 
 from lemmar.tags.grammar import LanguageTag, TagError
 
-SPELLINGS = ("bcp47", "posix", "java", "android", "lproj", "dotnet")
+SPELLINGS = ("bcp47", "posix", "java", "android", "lproj", "dotnet", "name")
 
 _POSIX = re.compile(r"([A-Za-z]{2,3})(?:_([A-Za-z]{4}))?(?:_([A-Za-z]{2}|[0-9]{3}))?(?:\.[A-Za-z0-9_-]+)?(?:@([A-Za-z0-9]+))?\Z")
 _POSIX_SCRIPTS = {
@@ -60,8 +62,8 @@ def read_spelling(text: str, spelling: str) -> LanguageTag | None:
 
 
 def spelling_candidates(text: str) -> dict[str, LanguageTag]:
-    """Each spelling that can read *text*, with what it reads."""
-    found = {spelling: _READERS[spelling](text) for spelling in SPELLINGS}
+    """Each spelling but ``name`` that can read *text*, with what it reads."""
+    found = {spelling: _READERS[spelling](text) for spelling in SPELLINGS if spelling != "name"}
     return {spelling: tag for spelling, tag in found.items() if tag is not None}
 
 
@@ -93,7 +95,10 @@ def _read_lproj(text: str) -> LanguageTag | None:
 
 
 def _read_dotnet(text: str) -> LanguageTag | None:
-    return _parse(_DOTNET_OLD.get(text.lower(), text))
+    """Culture names; in those of old versions the script may stand last (``az-AZ-Latn``), and Serbia is ``CS`` or ``SP``."""
+    old = re.fullmatch(r"([a-z]{2,3})-([A-Z]{2})-(Latn|Cyrl|Arab)", text)
+    tag = _parse(f"{old.group(1)}-{old.group(3)}-{old.group(2)}" if old else _DOTNET_OLD.get(text.lower(), text))
+    return tag._replace(region="RS") if tag and tag.language == "sr" and tag.region in ("CS", "SP") else tag
 
 
 def _read_posix(text: str) -> LanguageTag | None:
@@ -147,6 +152,18 @@ def android_variant(text: str) -> bool:
     return any(_ANDROID_BEFORE.match(part) or _ANDROID_AFTER.match(part) or part.lower() == "car" for part in parts)
 
 
+def _read_name(text: str) -> LanguageTag | None:
+    from lemmar.tags.naming import read_name
+
+    return read_name(text)
+
+
+def _write_name(tag: LanguageTag) -> str:
+    from lemmar.tags.naming import write_name
+
+    return write_name(tag)
+
+
 def _write_posix(tag: LanguageTag) -> str:
     modifier = next((word for word, script in _POSIX_SCRIPTS.items() if script == tag.script), None)
     if tag.variants and not modifier:
@@ -177,6 +194,7 @@ _READERS: dict[str, Callable[[str], LanguageTag | None]] = {
     "android": _read_android,
     "lproj": _read_lproj,
     "dotnet": _read_dotnet,
+    "name": _read_name,
 }
 _WRITERS: dict[str, Callable[[LanguageTag], str]] = {
     "bcp47": str,
@@ -185,4 +203,5 @@ _WRITERS: dict[str, Callable[[LanguageTag], str]] = {
     "android": _write_android,
     "lproj": str,
     "dotnet": str,
+    "name": _write_name,
 }
