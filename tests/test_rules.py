@@ -157,8 +157,7 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
         ("the same", one({"app/default.json": '{"home": "en"}'}, claim=claims(SUP) + DEFAULT), []),
     ],
     "tag.malformed": [
-        ("a word", one({"app/locales.json": '["en", "de", "german language"]'}), ["tag.malformed app/locales.json:1:14"]),
-        ("a file's name", one({"app/w/shared.json": "{}"}), ["tag.malformed app/w/shared.json:1:1"]),
+        ("a word", one({"app/locales.json": '["en", "de", "no locale at all"]'}), ["tag.malformed app/locales.json:1:14"]),
         ("a header", sheet("Key\ten\tde\tno tag\nbunk\tBunk\tLager\tx\n"), ["tag.malformed app/w.tsv:1:11"]),
     ],
     "tag.noncanonical": [
@@ -171,6 +170,53 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
         (
             "a folder in its platform's way",
             android({f"app/values{tag}/s.xml": xml('<string name="a">A</string>') for tag in ("", "-pt-rBR")}, shipping="en pt-BR"),
+            [],
+        ),
+    ],
+    "tag.unregistered": [
+        ("a subtag that nobody knows", one({"app/locales.json": '["en", "de", "xx-Xxxx"]'}), ["tag.unregistered app/locales.json:1:14"]),
+        (
+            "a slip that tells what was meant",
+            one({"app/locales.json": '["en", "de", "zh-Hnas"]', "app/w/zh-Hans.json": DE}, shipping="en de zh-Hans"),
+            ["tag.unregistered app/locales.json:1:14 zh-Hans"],
+        ),
+        ("private use", one({"app/locales.json": '["en", "de", "qaa"]', "app/w/qaa.json": DE}, shipping="en de qaa"), []),
+        ("a file's name", one({"app/w/shared.json": "{}"}), ["tag.unregistered app/w/shared.json:1:1"]),
+    ],
+    "tag.region-as-language": [
+        (
+            "cn, and it counts as what was meant",
+            one({"app/locales.json": '["en", "de", "cn"]', "app/w/zh-Hans.json": DE}, shipping="en de zh-Hans"),
+            ["tag.region-as-language app/locales.json:1:14 zh-Hans"],
+        ),
+        ("ca is Catalan", one({"app/locales.json": '["en", "de", "ca"]', "app/w/ca.json": DE}, shipping="en de ca"), []),
+    ],
+    "tag.deprecated": [
+        (
+            "iw in a web client",
+            one({"app/locales.json": '["en", "de", "iw"]', "app/w/he.json": DE}, shipping="en de he"),
+            ["tag.deprecated app/locales.json:1:14 he"],
+        ),
+        (
+            "iw where it is right",
+            android({f"app/values{tag}/s.xml": xml('<string name="a">A</string>') for tag in ("", "-iw")}, shipping="en he"),
+            [],
+        ),
+    ],
+    "tag.overspecified": [
+        ("en-Latn", one({"app/locales.json": '["en-Latn", "de"]'}), ["tag.overspecified app/locales.json:1:2 en"]),
+        ("sr-Latn", one({"app/locales.json": '["en", "de", "sr-Latn"]', "app/w/sr-Latn.json": DE}, shipping="en de sr-Latn"), []),
+    ],
+    "tag.ambiguous": [
+        (
+            "zh, where the roster has scripts",
+            one({"app/locales.json": '["en", "de", "zh"]', "app/w/zh-Hans.json": DE}, shipping="en de zh-Hans"),
+            ["tag.ambiguous app/locales.json:1:14 zh"],
+        ),
+        ("zh, where it has none", one({"app/locales.json": '["en", "de", "zh"]', "app/w/zh.json": DE}, shipping="en de zh"), []),
+        (
+            "zh-TW says enough",
+            one({"app/locales.json": '["en", "de", "zh-TW"]', "app/w/zh-TW.json": DE}, shipping="en de zh-Hant"),
             [],
         ),
     ],

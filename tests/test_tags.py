@@ -81,7 +81,7 @@ _plain_tags = st.builds(
 )
 
 
-@given(_plain_tags, st.sampled_from([name for name in SPELLINGS if name != "posix"]))
+@given(_plain_tags, st.sampled_from([name for name in SPELLINGS if name not in ("posix", "name")]))
 def test_what_is_written_in_a_spelling_is_read_back(tag: str, spelling: str) -> None:
     parsed = LanguageTag.parse(tag)
     assert read_spelling(write_spelling(parsed, spelling), spelling) == parsed

@@ -115,14 +115,14 @@ def names(packages: Packages) -> dict[str, Any]:
                 table[tag].append(name)
         english[kind] = table
     own: dict[str, str] = {}
-    name: str | None
     for locale in packages.names("cldr-localenames-full", "main"):
         if "languages.json" not in packages.names("cldr-localenames-full", f"main/{locale}"):
             continue
-        name = _display(packages, locale, "languages").get(locale)
-        base = locale.partition("-")[0]
-        if name and (locale == base or locale in english["language"] or name != own.get(base)):
-            own[locale] = name
+        names_here = _display(packages, locale, "languages")
+        base, _, rest = locale.partition("-")
+        itself = names_here.get(locale) or (names_here.get(base) if len(rest) == 4 else None)
+        if itself and (locale == base or locale in english["language"] or itself != own.get(base)):
+            own[locale] = itself
     return {"english": english, "own": own}
 
 

@@ -254,12 +254,18 @@ class FileFault(Struct, frozen=True):
 
 
 class Entry(Struct, frozen=True):
-    """One locale of a claim: as written, and the tag it is read as (None where it is none)."""
+    """One locale of a claim, a file's name or a header: as written, and the tag that it counts as (None where it is none).
+
+    *fault* is the rule of the family ``tag`` that it breaks by itself, *advice* what to say of it, *wanted* how its place's
+    spelling has it.
+    """
 
     value: Value
     spelling: str
     tag: Tag | None
     wanted: str | None = None
+    fault: str | None = None
+    advice: str = ""
 
 
 class Claim(Struct, frozen=True):

@@ -11,7 +11,7 @@ from lemmar.charter.naming import nearest
 from lemmar.charter.places import Path
 from lemmar.charter.types import CatalogEntry, Charter, ClaimEntry, ClientEntry
 from lemmar.model import Pick
-from lemmar.tags import LanguageTag, TagError
+from lemmar.tags import LanguageTag, TagError, meant
 from lemmar.trees.patterns import PatternError, compile_pattern
 
 _LOOKUPS = ("exact", "primary", "truncate")
@@ -82,8 +82,12 @@ def _tag(path: Path, text: str) -> Mistakes:
     except TagError as error:
         yield path, str(error)
         return
-    if str(tag) != text:
-        yield path, f"the charter writes tags in canonical case: {str(tag)!r}, not {text!r}"
+    likely = next(iter(meant(text)), None)
+    if not tag.valid:
+        wrong = next(problem.advice for problem in tag.problems() if problem.invalid)
+        yield path, f"{text!r}: {likely.reason if likely else wrong}" + (f"; write {str(likely.tag)!r}" if likely else "")
+    elif str(tag.canonical()) != text:
+        yield path, f"the charter writes tags in canonical form: {str(tag.canonical())!r}, not {text!r}"
 
 
 def _names(charter: Charter) -> Mistakes:
@@ -137,12 +141,10 @@ def _catalog(path: Path, catalog: CatalogEntry) -> Mistakes:
     for key in ("fields", "names", "plural", "markup", "apostrophe", "source-text", "requires-own"):
         if getattr(catalog, key.replace("-", "_")):
             yield (*path, key), f"the key {key!r} is not supported yet"
-    yield from _spelling(path, catalog.spelling, catalog.spelled)
+    yield from _spelled(path, catalog.spelled)
 
 
-def _spelling(path: Path, spelling: str | None, spelled: dict[str, str]) -> Mistakes:
-    if spelling == "name":
-        yield (*path, "spelling"), "the spelling 'name' is not supported yet"
+def _spelled(path: Path, spelled: dict[str, str]) -> Mistakes:
     for text, tag in spelled.items():
         yield from _tag((*path, "spelled", text), tag)
 
@@ -162,7 +164,7 @@ def _client(path: Path, client: ClientEntry) -> Mistakes:
         yield (*path, "runtime", "lookup"), f"the lookup {client.runtime.lookup!r} is not supported yet; use one of {', '.join(_LOOKUPS)}"
     if client.runtime.chain:
         yield (*path, "runtime", "chain"), "the key 'chain' is not supported yet"
-    yield from _spelling(path, client.spelling, client.spelled)
+    yield from _spelled(path, client.spelled)
     for index, claim in enumerate(client.claim):
         yield from _claim((*path, "claim", index), claim)
 
@@ -190,7 +192,7 @@ def _claim(path: Path, claim: ClaimEntry) -> Mistakes:
     for key in ("labels", "ordered", "transitive"):
         if getattr(claim, key):
             yield (*path, key), f"the key {key!r} is not supported yet"
-    yield from _spelling(path, claim.spelling, claim.spelled)
+    yield from _spelled(path, claim.spelled)
 
 
 def pick(claim: ClaimEntry) -> Pick:

@@ -18,7 +18,7 @@ _NAMES = {
 }  # fmt: skip
 _TONGUES = {
     "en": "English", "de": "German", "de-AT": "AustrianGerman", "fr": "French", "it": "Italian", "pt-BR": "BrazilianPortuguese",
-    "zh-Hans": "SimplifiedChinese", "ar": "Arabic", "sr-Latn": "SerbianLatin", "uk": "Ukrainian", "sl": "Slovene",
+    "zh-Hans": "SimplifiedChinese", "ar": "Arabic", "sr-Latn": "SerbianLatin", "uk": "Ukrainian", "sl": "Slovenian",
 }  # fmt: skip
 
 
@@ -160,8 +160,3 @@ def _summit_trail() -> Files:
         notes = f"filled in: {', '.join(phrase.fields)}" if phrase.fields else ""
         rows.append("\t".join([phrase.name, notes, "60", *texts]))
     yield f"{root}/Content/words.tsv", "\n".join(rows) + "\n"
-
-
-def tongue_table() -> str:
-    """The enumeration's names with the locales that they stand for, as an inline table of the charter."""
-    return "{ " + ", ".join(f'{name} = "{tag}"' for tag, name in _TONGUES.items()) + " }"

@@ -114,7 +114,11 @@ def _blank_text(files: Files) -> None:
 
 PLANTED = (
     Fault("a picker offers a language that no catalog has", _picker_offers_more, (("roster.split", "booking-site", "es", None),)),
-    Fault("an address names a country where a language is wanted", _country_for_language, (("roster.split", "booking-site", None, None),)),
+    Fault(
+        "an address names a country where a language is wanted",
+        _country_for_language,
+        (("tag.region-as-language", "booking-site", "zh-Hans", None),),
+    ),
     Fault("a language is listed in every place but one", _listed_in_four_places_of_five, (("roster.split", "warden-desk", "it", None),)),
     Fault("a column was added and left empty", _column_left_empty, (("message.missing", "summit-trail", "sr-Latn", None),)),
     Fault(

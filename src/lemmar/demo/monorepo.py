@@ -19,7 +19,7 @@ Made up, to try Lemmar on.
 def monorepo_files(sound: bool) -> dict[str, str]:
     """Every file of the monorepo: its path and its text. Unless *sound*, all mistakes are planted."""
     charter = resources.files("lemmar.demo").joinpath("charter.toml").read_text("utf-8")
-    files = {"lemmar.toml": charter.replace("TONGUES", clients.tongue_table()), "README.md": _ABOUT, **dict(clients.files())}
+    files = {"lemmar.toml": charter, "README.md": _ABOUT, **dict(clients.files())}
     if not sound:
         for fault in PLANTED:
             fault.plant(files)

@@ -122,7 +122,7 @@ class CatalogReader:
         return [match for match in best.values() if not self._set_aside(match)]
 
     def _is_locale(self, match: Match) -> bool:
-        return match.locale is None or self.speller.read(match.locale).tag is not None
+        return match.locale is None or self.speller.tag(match.locale) is not None
 
     def _set_aside(self, match: Match) -> bool:
         """Whether the folder is a variant for other circumstances than the language, or holds layouts only."""
@@ -168,9 +168,9 @@ class CatalogReader:
 
     def _name(self, file: File, value: Value) -> Tag | None:
         """Reads the locale that a file or column is named by, and keeps it as written."""
-        tag, wanted = self.speller.read(value.text)
-        self.names.append((file, Entry(value, self.speller.spelling, tag, wanted)))
-        return tag
+        entry = self.speller.read(value)
+        self.names.append((file, entry))
+        return entry.tag
 
     def _label(self, file: File, column: Column, places: dict[str, list[tuple[int, int]]]) -> Tag | None:
         label = column.label or ""

@@ -9,7 +9,7 @@ from pathlib import PurePosixPath
 from lemmar import selectors
 from lemmar.charter import ClaimEntry
 from lemmar.inventory.locales import Speller
-from lemmar.model import Claim, Defect, Entry, File, Pick, Selection, Tree, Value
+from lemmar.model import Claim, Defect, File, Pick, Selection, Tree, Value
 from lemmar.selectors.files import select_files
 from lemmar.trees.patterns import PatternError
 
@@ -40,7 +40,7 @@ def read_claim(tree: Tree, claim: ClaimEntry, root: str, speller: Speller, passe
         words = f"the file cannot be read: {error.strerror or error}"
         return Claim(claim.states, file, f"{kind} {text}".strip(), (), (Defect("unreadable", 1, 1, words),))
     selection = selectors.load(kind).select(data, pick)
-    entries = [_entry(value, speller) for value in _split(selection.values, claim.split)]
+    entries = [speller.read(value) for value in _split(selection.values, claim.split)]
     return Claim(claim.states, file, f"{kind} {text}".strip(), tuple(entries), _defects(selection), digest)
 
 
@@ -57,11 +57,6 @@ def _split(values: tuple[Value, ...], separator: str | None) -> list[Value]:
     return found
 
 
-def _entry(value: Value, speller: Speller) -> Entry:
-    tag, wanted = speller.read(value.text)
-    return Entry(value, speller.spelling, tag, wanted)
-
-
 def _defects(selection: Selection) -> tuple[Defect, ...]:
     if not selection.values and not selection.defects:
         return (Defect("unreadable", 1, 1, "no locale stands there"),)
@@ -73,6 +68,6 @@ def _files_claim(tree: Tree, claim: ClaimEntry, root: str, speller: Speller) -> 
         selection, files = select_files(tree.files(claim.files or "", root))
     except PatternError as error:
         return Claim(claim.states, File("lemmar.toml"), f"files {claim.files}", (), (Defect("unreadable", 1, 1, str(error)),))
-    entries = tuple(_entry(value, speller) for value in selection.values)
+    entries = tuple(speller.read(value) for value in selection.values)
     first = files[0] if files else File(root)
     return Claim(claim.states, first, f"files {claim.files}", entries, _defects(selection))

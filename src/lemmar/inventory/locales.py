@@ -1,19 +1,11 @@
-"""Reads a locale as some place writes it: by the place's spelling and its own table, and says how it should be written."""
+"""Reads a locale as some place writes it: by the place's spelling and its own table, and says what is wrong with how it is written."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import NamedTuple
 
-from lemmar.model import Tag
-from lemmar.tags import LanguageTag, read_spelling, spelling_candidates, write_spelling
-
-
-class Reading(NamedTuple):
-    """The tag that a text stands for (None: none), and how this place should write it where it does not."""
-
-    tag: Tag | None
-    wanted: str | None
+from lemmar.model import Entry, Tag, Value
+from lemmar.tags import LanguageTag, meant, read_spelling, spelling_candidates, write_spelling
 
 
 class Speller:
@@ -22,35 +14,82 @@ class Speller:
     def __init__(self, spelling: str, spelled: Mapping[str, str]) -> None:
         self.spelling = spelling
         self.spelled = spelled
+        self._known: dict[str, Entry] = {}
 
-    def read(self, text: str) -> Reading:
-        """What *text* stands for. What another spelling alone can read counts as that, and is to be written otherwise."""
+    def read(self, value: Value) -> Entry:
+        """What *value* stands for. A locale with a fault counts as the one that was meant, where that is beyond doubt."""
+        known = self._known.get(value.text)
+        if known is None:
+            known = self._known[value.text] = self._entry(value)
+        return known if known.value == value else Entry(value, known.spelling, known.tag, known.wanted, known.fault, known.advice)
+
+    def tag(self, text: str) -> Tag | None:
+        """The tag that *text* counts as."""
+        return self.read(Value(text, 1, 1)).tag
+
+    def _entry(self, value: Value) -> Entry:
+        text = value.text
         own = self.spelled.get(text)
         if own is not None:
-            return Reading(Tag(own), None)
-        tag = _sound(read_spelling(text, self.spelling))
+            return Entry(value, self.spelling, Tag(own))
+        tag = read_spelling(text, self.spelling)
         if tag is not None:
-            return Reading(Tag(str(tag)), None if self._well_written(text, tag) else write_spelling(tag, self.spelling))
-        others = {found for found in map(_sound, spelling_candidates(text).values()) if found}
-        others |= {found for found in (_sound(read_spelling(text.replace("_", "-"), "bcp47")),) if found}
-        if len(others) == 1:
-            tag = others.pop()
-            return Reading(Tag(str(tag)), write_spelling(tag, self.spelling))
-        return Reading(None, None)
+            return self._read(value, tag)
+        plain = read_spelling(text.strip().replace("_", "-"), "bcp47")
+        if plain is not None and plain.valid:
+            return self._faulty(value, "noncanonical", plain, "")
+        return self._unread(value)
 
-    def _well_written(self, text: str, tag: LanguageTag) -> bool:
+    def _read(self, value: Value, tag: LanguageTag) -> Entry:
+        """A text that its spelling can read: is it registered, up to date, written as the spelling has it?"""
+        wrong = next((problem for problem in tag.problems() if problem.invalid), None)
+        if wrong is not None:
+            return self._meant(value, "unregistered", wrong.advice)
+        if not self._own_form(value.text, tag):
+            old = next((problem for problem in tag.problems() if problem.kind == "deprecated"), None)
+            return self._faulty(value, "deprecated" if old else "noncanonical", tag.canonical() if old else tag, old.advice if old else "")
+        if self.spelling in ("bcp47", "lproj", "dotnet", "auto"):
+            return self._judged(value, tag)
+        return Entry(value, self.spelling, Tag(str(tag)))
+
+    def _judged(self, value: Value, tag: LanguageTag) -> Entry:
+        """A tag in its own form: another may have taken its place, or a script be too much."""
+        for kind, fault in (("deprecated", "deprecated"), ("preferred", "noncanonical"), ("overspecified", "overspecified")):
+            problem = next((problem for problem in tag.problems() if problem.kind == kind), None)
+            if problem is not None:
+                better = tag._replace(script=None) if fault == "overspecified" else tag.canonical()
+                return Entry(value, self.spelling, Tag(str(better)), write_spelling(better, self.spelling), fault, problem.advice)
+        return Entry(value, self.spelling, Tag(str(tag)))
+
+    def _unread(self, value: Value) -> Entry:
+        """A text that is no locale here: in another platform's spelling, a country, a name, or nothing."""
+        return self._meant(value, "malformed", "")
+
+    def _meant(self, value: Value, fault: str, advice: str) -> Entry:
+        found = meant(value.text)
+        first = found[0] if found else None
+        if first is None:
+            return Entry(value, self.spelling, None, None, fault, advice)
+        if first.how == "region":
+            fault = "region-as-language"
+        elif first.how == "spelling":
+            fault = "noncanonical" if fault == "malformed" else fault
+        sure = first.how in ("region", "spelling") or len(found) == 1
+        return Entry(
+            value, self.spelling, Tag(str(first.tag)) if sure else None, write_spelling(first.tag, self.spelling), fault, first.reason
+        )
+
+    def _faulty(self, value: Value, fault: str, tag: LanguageTag, advice: str) -> Entry:
+        return Entry(value, self.spelling, Tag(str(tag)), write_spelling(tag, self.spelling), fault, advice)
+
+    def _own_form(self, text: str, tag: LanguageTag) -> bool:
+        """Whether *text* is one of its spelling's own forms: not the right one in another case or with another separator."""
         if self.spelling == "auto":
-            return any(_plain(text, write_spelling(tag, name), name) for name in spelling_candidates(text))
-        return _plain(text, write_spelling(tag, self.spelling), self.spelling)
+            return any(_plain(text, write_spelling(found, name), name) for name, found in spelling_candidates(text).items() if found == tag)
+        return self.spelling == "name" or _plain(text, write_spelling(tag, self.spelling), self.spelling)
 
 
-def _plain(text: str, canonical: str, spelling: str) -> bool:
-    """Whether *text* is its spelling's own form: not the canonical one in another case or with another separator."""
+def _plain(text: str, written: str, spelling: str) -> bool:
     if spelling == "lproj":
         text = text.replace("_", "-")
-    return text == canonical or text.lower().replace("_", "-") != canonical.lower().replace("_", "-")
-
-
-def _sound(tag: LanguageTag | None) -> LanguageTag | None:
-    """*tag*, unless its language is a word: no language of four letters or more is registered."""
-    return tag if tag is not None and (len(tag.language) <= 3 or "-" in tag.language) else None
+    return text == written or text.lower().replace("_", "-") != written.lower().replace("_", "-")

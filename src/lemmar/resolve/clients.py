@@ -10,7 +10,7 @@ from lemmar.inventory import ClientFiles, Inventory
 from lemmar.model import Catalog, Client, Effect, SourcePart, Tag
 from lemmar.resolve.effective import ByPart, Held, Seen, effect, held
 from lemmar.resolve.lookups import tried
-from lemmar.resolve.pairing import pair
+from lemmar.resolve.pairing import pair_lists
 
 
 def resolve(charter: Charter, inventory: Inventory) -> tuple[Client, ...]:
@@ -25,8 +25,8 @@ def _client(charter: Charter, files: ClientFiles) -> Client:
     supported, declared_by = _supported(files, catalogs, pseudo)
     roster = tuple(Tag(tag) for tag in charter.locales)
     names = tuple(name for found in files.found for name in found.names)
-    claimed = [entry.tag for claim in files.claims for entry in claim.entries if entry.tag]
-    known_as = pair(dict.fromkeys((*supported, *claimed, *(catalog.tag for catalog in catalogs))), (*roster, *pseudo))
+    claimed = [[entry.tag for entry in claim.entries if entry.tag] for claim in files.claims]
+    known_as = pair_lists([*claimed, [catalog.tag for catalog in catalogs], *([] if claimed else [supported])], (*roster, *pseudo))
     source = next((tag for tag, known in known_as.items() if known == charter.source), Tag(charter.source))
     sources = _sources(by_part, source, charter.messages.source_only_keys)
     default = _default(charter, files)
@@ -127,14 +127,22 @@ def _effects(
     with_catalog = {tag for tag, _ in held_by}
     found: dict[Tag, Effect] = {}
     without = {found.pattern.number: found.pattern.without for found in files.found}
-    answering = [tag for tag in supported if tag in with_catalog]
+    stands_for = _stands_for(supported, with_catalog, known_as)
     for locale in roster:
         own = first.get(locale)
         if own is not None:
-            chain = [link for link in consulted(files, own, answering, default, source) if link in with_catalog]
+            chain = [stands_for.get(link, link) for link in consulted(files, own, list(stands_for), default, source)]
             needed = {part: rest for part, whole in sources.items() if (rest := _needed(locale, whole, without)) is not None}
-            found[locale] = effect(locale, own, chain, needed, held_by, seen)
+            asked = [link for link in dict.fromkeys(chain) if link in with_catalog]
+            found[locale] = effect(locale, stands_for.get(own, own), asked, needed, held_by, seen)
     return found
+
+
+def _stands_for(supported: tuple[Tag, ...], with_catalog: set[Tag], known_as: Mapping[Tag, Tag]) -> dict[Tag, Tag]:
+    """For each supported tag the tag of the catalogs that answer it: its own, else that of the same locale written otherwise."""
+    by_roster = {known_as.get(tag, tag): tag for tag in sorted(with_catalog)}
+    answers = ((tag, tag if tag in with_catalog else by_roster.get(known_as.get(tag, tag))) for tag in supported)
+    return {tag: answer for tag, answer in answers if answer is not None}
 
 
 def _needed(locale: Tag, source: SourcePart, without: Mapping[int, Mapping[str, str]]) -> SourcePart | None:

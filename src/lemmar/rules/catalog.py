@@ -8,6 +8,7 @@ from lemmar.inventory.locales import Speller
 from lemmar.model import Catalog, Client, Effect, FileFault, Hides, Problem, SourcePart, Spot, Subject, Tag, World
 from lemmar.rules import rule
 from lemmar.rules.speaking import charter_spot, counted, file_wanted, key_spot, listed, pattern_of, union_of
+from lemmar.tags import LanguageTag, same_locale
 
 _FILE = ("client", "locale", "part")
 _LOST_TEXTS = ("message.missing", "message.empty", "catalog.below-threshold")
@@ -242,7 +243,8 @@ def mark_differs(world: World) -> Iterator[Problem]:
     for client in world.clients:
         for catalog in client.catalogs:
             mark = catalog.column.mark
-            if mark and Speller("auto", {}).read(mark).tag not in (catalog.tag, None):
+            marked = Speller("auto", {}).tag(mark) if mark else None
+            if marked and not same_locale(LanguageTag.parse(marked), LanguageTag.parse(catalog.tag)):
                 yield Problem(
                     Subject((client.name,), client.roster(catalog.tag), catalog.part),
                     f"the file is marked {mark!r}, its name says {catalog.tag!r}",

@@ -5,8 +5,13 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from lemmar.model import Client, Entry, Hides, Problem, Spot, Subject, World
+from lemmar.inventory.locales import Speller
+from lemmar.model import Client, Entry, Hides, Problem, Spot, Subject, Value, World
 from lemmar.rules import rule
+from lemmar.rules.speaking import listed
+from lemmar.tags import LanguageTag, write_spelling
+
+_LONE = (Hides(("tag.ambiguous", "tag.overspecified"), ("entry",)),)
 
 
 class _Written(NamedTuple):
@@ -39,49 +44,141 @@ def _named(client: Client) -> Iterator[_Written]:
             yield _Written((client.name,), entry, spot, f"a column of {file}" if header else "a file's name", (file,) if header else ())
 
 
+def _marked(client: Client) -> Iterator[_Written]:
+    """The languages that files say they are in."""
+    speller = Speller("auto", {})
+    for catalog in client.catalogs:
+        if catalog.column.mark:
+            spot = Spot(catalog.file, catalog.digest, line=1, column=1)
+            yield _Written((client.name,), speller.read(Value(catalog.column.mark, 1, 1)), spot, f"the mark of {catalog.file}", ())
+
+
 def _written(world: World) -> Iterator[_Written]:
     for client in world.clients:
         yield from _claimed(client)
         yield from _named(client)
+        yield from _marked(client)
 
 
-@rule("tag.malformed", "error", "A text stands where a locale should, and is none.")
+def _faulty(world: World, fault: str) -> Iterator[_Written]:
+    return (written for written in _written(world) if written.entry.fault == fault)
+
+
+def _problem(written: _Written, text: str, effect: str, remedy: str = "") -> Problem:
+    clients, entry, spot, _, _ = written
+    advice = remedy or (f"write {entry.wanted!r}" if entry.wanted else "write it as a language tag, or say what is meant under 'spelled'")
+    return Problem(Subject(clients, entry.tag), text, spot, effect, advice, detail=entry.value.text)
+
+
+@rule("tag.malformed", "error", "A text stands where a locale should, and is none.", hides=_LONE)
 def malformed(world: World) -> Iterator[Problem]:
     """A word that is no language tag in its place's spelling names no locale: what it was meant for is not there.
 
-    Reported once for each place in a claim, file name or header. Not reported: a locale in another spelling
-    (`tag.noncanonical`). To fix: write the locale as the place's spelling has it, or say in `spelled` what is meant.
+    Reported once for each place in a claim, file name or header. Where a name or a slip of the keyboard tells what was meant, the
+    finding says so, and the place counts as that. Not reported: a locale in another spelling (`tag.noncanonical`).
+    To fix: write the locale as the place's spelling has it, or say in `spelled` what is meant.
     """
-    for client, entry, spot, where, _ in _written(world):
-        if entry.tag is None:
-            spelling = "any spelling" if entry.spelling == "auto" else f"the spelling {entry.spelling!r}"
-            yield Problem(
-                Subject(client),
-                f"{entry.value.text!r} in {where} is no locale in {spelling}",
-                spot,
-                "whoever it was meant for does not get it",
-                "write it as a language tag, or say what is meant under 'spelled' in the charter",
-                detail=entry.value.text,
-            )
+    for written in _faulty(world, "malformed"):
+        entry = written.entry
+        spelling = "any spelling" if entry.spelling == "auto" else f"the spelling {entry.spelling!r}"
+        why = f"; {entry.advice}" if entry.advice else ""
+        yield _problem(written, f"{entry.value.text!r} in {written.where} is no locale in {spelling}{why}", _NOT_FOUND)
 
 
-@rule("tag.noncanonical", "warning", "A locale is written in another case or with other separators than its place has them.")
+_NOT_FOUND = "users of the language that was meant do not get it"
+
+
+@rule("tag.unregistered", "error", "A subtag is not in the IANA registry.", hides=_LONE)
+def unregistered(world: World) -> Iterator[Problem]:
+    """A tag with a subtag that nobody has registered is understood by no library: it never matches what users ask for.
+
+    Reported once for each place; with what was likely meant where a slip of the keyboard tells it. Subtags of private use are fine.
+    To fix: look the subtag up (`lemmar tag`), and write the registered one.
+    """
+    for written in _faulty(world, "unregistered"):
+        entry = written.entry
+        yield _problem(written, f"{entry.value.text!r} in {written.where}: {entry.advice}", _NOT_FOUND)
+
+
+@rule("tag.region-as-language", "error", "A country's code stands where a language's should.", hides=_LONE)
+def region_as_language(world: World) -> Iterator[Problem]:
+    """`cn` is China, `jp` Japan, `ua` Ukraine: codes of countries. As languages they are unknown, and nobody who asks for Chinese
+    is ever given `cn`.
+
+    Reported once for each place, with the language that was likely meant; the place counts as that for all other rules.
+    To fix: write the language's tag.
+    """
+    for written in _faulty(world, "region-as-language"):
+        yield _problem(written, f"in {written.where} {written.entry.advice}", _NOT_FOUND)
+
+
+@rule("tag.deprecated", "warning", "A subtag is out of use.", hides=_LONE)
+def deprecated(world: World) -> Iterator[Problem]:
+    """The registry has put another subtag in its place (`iw` is `he`, `mo` is `ro`): some libraries know the old one, some the new.
+
+    Reported once for each place whose spelling does not itself want the old one: `iw` is right in `java` and `android`.
+    To fix: write the new subtag in all places at once.
+    """
+    for written in _faulty(world, "deprecated"):
+        entry = written.entry
+        advice = f"; {entry.advice}" if entry.advice else ""
+        yield _problem(
+            written,
+            f"{entry.value.text!r} in {written.where} is out of use{advice}",
+            "a client that knows only the new one does not find it",
+        )
+
+
+@rule("tag.noncanonical", "warning", "A locale is written in another way than its place has it.", hides=_LONE)
 def noncanonical(world: World) -> Iterator[Problem]:
     """Programs compare tags letter by letter: a list with `pt-br` and a folder `pt-BR` do not meet on every system.
 
-    Reported once for each place in a claim, file name or header; the finding says how that place's spelling has it.
-    To fix: write it so.
+    Reported once for each place with another case, other separators, another platform's spelling, or a tag that another has taken the
+    place of (`zh-cmn`, `i-klingon`); the finding says how that place's spelling has it. To fix: write it so.
     """
-    for clients, entry, spot, where, _ in _written(world):
-        if entry.tag is not None and entry.wanted is not None:
-            yield Problem(
-                Subject(clients, entry.tag),
-                f"{entry.value.text!r} in {where} is written {entry.wanted!r}",
-                spot,
-                "a program that compares letter by letter does not find it",
-                f"write {entry.wanted!r}",
-                detail=entry.value.text,
-            )
+    for written in _faulty(world, "noncanonical"):
+        entry = written.entry
+        yield _problem(
+            written,
+            f"{entry.value.text!r} in {written.where} is written {entry.wanted!r}",
+            "a program that compares letter by letter does not find it",
+        )
+
+
+@rule("tag.overspecified", "note", "A tag names a script that goes without saying.")
+def overspecified(world: World) -> Iterator[Problem]:
+    """`en-Latn` is `en`: the longer tag is not found where the shorter is looked for.
+
+    Reported once for each place in which the registry says that the script is to be left out. To fix: leave it out, everywhere.
+    """
+    for written in _faulty(world, "overspecified"):
+        entry = written.entry
+        yield _problem(
+            written, f"{entry.value.text!r} in {written.where}: {entry.advice}", "a program that compares letter by letter does not find it"
+        )
+
+
+@rule("tag.ambiguous", "warning", "A tag leaves the script open, and the roster tells scripts apart.")
+def ambiguous(world: World) -> Iterator[Problem]:
+    """`zh` is read as simplified Chinese by some programs and as any Chinese by others; who reads traditional characters may get the wrong
+    ones.
+
+    Reported once for each place that names a language without script or region, where the roster has that language with a script and not
+    without. It counts as its likely script. Not reported: `zh_CN` and the like, which say enough. To fix: add the script.
+    """
+    scripts: dict[str, list[str]] = {}
+    for tag in world.charter.locales:
+        parsed = LanguageTag.parse(tag)
+        if parsed.script:
+            scripts.setdefault(parsed.language, []).append(tag)
+    for written in _written(world):
+        tag, entry = written.entry.tag, written.entry
+        if tag is None or tag not in scripts or tag in world.charter.locales or entry.fault is not None:
+            continue
+        likely = LanguageTag.parse(tag).maximized()
+        wanted = write_spelling(likely._replace(region=None), entry.spelling)
+        text = f"{entry.value.text!r} in {written.where} leaves the script open, and the roster has {listed(scripts[tag])}"
+        yield _problem(written, text, f"it counts as {wanted!r}; a program may take it for another", f"write {wanted!r} if that is meant")
 
 
 @rule("tag.twice", "error", "One locale stands twice in one list.", hides=(Hides(("tag.*",), ("entry",)),))
@@ -95,7 +192,7 @@ def twice(world: World) -> Iterator[Problem]:
     for written in _written(world):
         if written.entry.tag is None or not written.group:
             continue
-        first = seen.setdefault((*written.group, written.entry.tag), written)
+        first = seen.setdefault((*written.group, LanguageTag.parse(written.entry.tag).canonical()), written)
         if first is not written:
             how = "again" if first.entry.value.text == written.entry.value.text else f"as {first.entry.value.text!r} before, now"
             yield _twice(
