@@ -80,6 +80,11 @@ def measure(work: Path, say: Callable[[str], None]) -> list[Figure]:
             1.3,
         )
     )
+    say("tags")
+    output = subprocess.run([PYTHON, str(HERE / "tags.py")], capture_output=True, check=True, text=True).stdout
+    figures.append(Figure("parse, canonical, maximized of 10,000 distinct tags ÷ `split` of each", float(output), "×", 200, 40))
+    importing = ratio([PYTHON, "-c", "import lemmar.tags"], [PYTHON, "-c", "import re"], 15)
+    figures.append(Figure("`import lemmar.tags` ÷ `import re`, whole processes", importing, "×", 1.3, None))
     say("cold audit")
     figures.append(
         Figure(

@@ -12,6 +12,7 @@ from pathlib import Path
 from lemmar.charter.reading import key_table
 from lemmar.report.audit_json import make_schema
 from lemmar.rules import all_rules
+from lemmar.tags import SPELLINGS, LanguageTag, write_spelling
 
 ROOT = Path(__file__).resolve().parent.parent
 
@@ -66,11 +67,26 @@ _TITLES = {
 }
 
 
+_EXAMPLES = ("de-AT", "zh-Hans", "zh-Hant-HK", "sr-Latn", "pt-BR", "es-419", "he", "ca-ES-valencia")
+_SPELT = "## How each platform writes a locale\n"
+
+
+def tags_page() -> str:
+    """The page on tags: the hand-written beginning, then the table of spellings."""
+    head = (ROOT / "docs" / "tags.md").read_text("utf-8").partition(_SPELT)[0]
+    rows = [f"| tag | {' | '.join(f'`{spelling}`' for spelling in SPELLINGS)} |", "| --- " * (len(SPELLINGS) + 1) + "|"]
+    for text in _EXAMPLES:
+        tag = LanguageTag.parse(text)
+        rows.append(f"| `{text}` | {' | '.join(f'`{write_spelling(tag, spelling)}`' for spelling in SPELLINGS)} |")
+    return head + _SPELT + "\n" + "\n".join(rows) + "\n"
+
+
 def pages() -> dict[Path, str]:
     """Every generated file and what it must hold."""
     return {
         ROOT / "docs" / "rules.md": rules_page(),
         ROOT / "docs" / "charter.md": charter_page(),
+        ROOT / "docs" / "tags.md": tags_page(),
         ROOT / "src" / "lemmar" / "report" / "audit.schema.json": json.dumps(make_schema(), indent=2) + "\n",
     }
 

@@ -23,6 +23,7 @@ COMMANDS = {
     "grid": "lemmar grid",
     "client": "lemmar client warden-desk",
     "clients": "lemmar client",
+    "tag": "lemmar tag pt-br cn sr-Latn",
     "read": "lemmar read clients/ridge-pocket/Pocket/pt-BR.lproj/Hut.strings",
     "rules": "lemmar rules",
     "rule": "lemmar rules roster.split",

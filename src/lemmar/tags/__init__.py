@@ -5,14 +5,14 @@ Pure and typed; needs nothing of the rest of Lemmar. Importing it reads no table
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
-from typing import TYPE_CHECKING
-
 from lemmar.tags.grammar import LanguageTag, TagError
 from lemmar.tags.lookup import lookup, truncations
 from lemmar.tags.spellings import SPELLINGS, android_variant, looks_like_locale, read_spelling, spelling_candidates, write_spelling
 
+TYPE_CHECKING = False
 if TYPE_CHECKING:
+    from collections.abc import Iterable, Sequence
+
     from lemmar.tags.meaning import Meant
     from lemmar.tags.plurals import Kind
 

@@ -6,7 +6,7 @@ Where RFC 5646 section 4.5 and UTS 35 differ, UTS 35 is followed: overlong codes
 
 from __future__ import annotations
 
-from functools import lru_cache
+from functools import cache, lru_cache
 from typing import NamedTuple
 
 from lemmar.tags.grammar import GRANDFATHERED, LanguageTag, TagError
@@ -33,10 +33,12 @@ def canonical(tag: LanguageTag) -> LanguageTag:
 def _once(tag: LanguageTag) -> LanguageTag:
     if not tag.language:
         return tag
-    if tag.language.lower() in GRANDFATHERED:
+    if "-" in tag.language and tag.language.lower() in GRANDFATHERED:
         known = table("aliases")["language"].get(tag.language)
         return LanguageTag.parse(known) if known else tag
     tag = _language_id(_without_extlang(tag))
+    if not tag.extensions:
+        return tag
     extensions = [(singleton, _extension(singleton, subtags)) for singleton, subtags in tag.extensions]
     return tag._replace(extensions=tuple(sorted(((s, t) for s, t in extensions if t), key=lambda pair: pair[0])))
 
@@ -51,11 +53,14 @@ def _without_extlang(tag: LanguageTag) -> LanguageTag:
 def _language_id(tag: LanguageTag) -> LanguageTag:
     """Applies the first rule that changes something, again and again; then the single subtags' aliases."""
     for _ in range(20):
-        changed = next((after for rule in _rules_for(tag.language) if (after := _applied(rule, tag)) != tag), None)
+        rules = _rules_for(tag)
+        changed = next((after for rule in rules if (after := _applied(rule, tag)) != tag), None) if rules else None
         if changed is None:
             break
         tag = changed
     aliases = table("aliases")
+    if not tag.variants and tag.script not in aliases["script"] and tag.region not in aliases["region"]:
+        return tag
     variants = sorted(aliases["variant"].get(variant, variant) for variant in tag.variants)
     script = aliases["script"].get(tag.script, tag.script)
     return tag._replace(script=script, region=_region(tag), variants=tuple(variants))
@@ -73,24 +78,24 @@ def _region(tag: LanguageTag) -> str | None:
 
 
 @lru_cache(maxsize=1)
-def _rules() -> dict[str, list[_Rule]]:
-    found: dict[str, list[_Rule]] = {}
-    for before, after in table("aliases")["language"].items():
-        if before.lower() in GRANDFATHERED and before.startswith("i-"):
-            continue
-        try:
-            rule = _Rule(_parts(before), _parts(after))
-        except TagError:
-            continue
-        found.setdefault(rule.before.language, []).append(rule)
-    for rules in found.values():
-        rules.sort(key=lambda rule: (-_size(rule.before), str(rule.before)))
+def _aliases_by_language() -> dict[str, list[str]]:
+    found: dict[str, list[str]] = {}
+    for before in table("aliases")["language"]:
+        found.setdefault(before.partition("-")[0], []).append(before)
     return found
 
 
-def _rules_for(language: str) -> list[_Rule]:
-    rules = _rules()
-    return [*rules.get(language, ()), *(rules.get("und", ()) if language != "und" else ())]
+@cache
+def _rules_of(language: str) -> tuple[_Rule, ...]:
+    """The rules that begin with *language*, those of more subtags first."""
+    known = table("aliases")["language"]
+    rules = [_Rule(_parts(before), _parts(known[before])) for before in _aliases_by_language().get(language, ())]
+    return tuple(sorted(rules, key=lambda rule: (-_size(rule.before), str(rule.before))))
+
+
+def _rules_for(tag: LanguageTag) -> tuple[_Rule, ...]:
+    """The rules that may fit: those of any language all ask for variants."""
+    return _rules_of(tag.language) + (_rules_of("und") if tag.variants and tag.language != "und" else ())
 
 
 def _parts(text: str) -> LanguageTag:

@@ -6,11 +6,27 @@ Well-formedness only: whether a subtag is registered is not asked here.
 from __future__ import annotations
 
 import re
+from collections import namedtuple
 from functools import lru_cache
-from typing import TYPE_CHECKING, NamedTuple
 
+# The module `typing` would take half of the package's time to load.
+TYPE_CHECKING = False
 if TYPE_CHECKING:
+    from typing import NamedTuple
+
     from lemmar.tags.registry import Problem
+
+    class _Subtags(NamedTuple):
+        language: str
+        extlangs: tuple[str, ...] = ()
+        script: str | None = None
+        region: str | None = None
+        variants: tuple[str, ...] = ()
+        extensions: tuple[tuple[str, tuple[str, ...]], ...] = ()
+        private_use: tuple[str, ...] = ()
+else:
+    _FIELDS = "language extlangs script region variants extensions private_use"
+    _Subtags = namedtuple("_Subtags", _FIELDS, defaults=((), None, None, (), (), ()))
 
 # RFC 5646 section 2.1, "irregular" and "regular", in the case of section 2.1.1.
 GRANDFATHERED = {
@@ -45,6 +61,8 @@ GRANDFATHERED = {
     ]
 }
 
+# Most tags: a language, maybe a script, maybe a region.
+_SHORT = re.compile(r"([A-Za-z]{2,3})(?:-([A-Za-z]{4}))?(?:-([A-Za-z]{2}|[0-9]{3}))?\Z")
 _ALPHANUM = re.compile(r"[A-Za-z0-9]{1,8}\Z")
 _LETTERS = re.compile(r"[A-Za-z]+\Z")
 _EXTLANG = re.compile(r"[A-Za-z]{3}\Z")
@@ -69,20 +87,14 @@ class TagError(ValueError):
         return f"{self.text!r} is not a language tag: expected {self.expected} at character {self.position + 1}"
 
 
-class LanguageTag(NamedTuple):
+class LanguageTag(_Subtags):
     """A well-formed language tag, its subtags in the case of RFC 5646 section 2.1.1.
 
     *extensions* pairs each singleton with its subtags, in the order written; *private_use* holds the subtags after
     ``x``. A tag of private use alone has the language ``""``; a grandfathered tag stands whole in *language*.
     """
 
-    language: str
-    extlangs: tuple[str, ...] = ()
-    script: str | None = None
-    region: str | None = None
-    variants: tuple[str, ...] = ()
-    extensions: tuple[tuple[str, tuple[str, ...]], ...] = ()
-    private_use: tuple[str, ...] = ()
+    __slots__ = ()
 
     def __str__(self) -> str:
         parts = [self.language] if self.language else []
@@ -144,6 +156,10 @@ class LanguageTag(NamedTuple):
 
 @lru_cache(maxsize=1 << 16)
 def _parse(text: str) -> LanguageTag:
+    short = _SHORT.match(text)
+    if short:
+        language, script, region = short.groups()
+        return LanguageTag(language.lower(), (), script and script.title(), region and region.upper())
     known = GRANDFATHERED.get(text.lower()) if text.isascii() else None
     return LanguageTag(known) if known else _Reader(text).tag()
 

@@ -10,14 +10,31 @@ in one way only.
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
 from functools import lru_cache
 
 from lemmar.tags.grammar import LanguageTag, TagError
 
+TYPE_CHECKING = False
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
 SPELLINGS = ("bcp47", "posix", "java", "android", "lproj", "dotnet", "name")
 
-_POSIX = re.compile(r"([A-Za-z]{2,3})(?:_([A-Za-z]{4}))?(?:_([A-Za-z]{2}|[0-9]{3}))?(?:\.[A-Za-z0-9_-]+)?(?:@([A-Za-z0-9]+))?\Z")
+
+class _Late:
+    """An expression that is compiled when it is first used: most runs meet one or two of the spellings."""
+
+    def __init__(self, expression: str, flags: int = 0) -> None:
+        self._arguments = (expression, flags)
+        self._compiled: re.Pattern[str] | None = None
+
+    def match(self, text: str) -> re.Match[str] | None:
+        if self._compiled is None:
+            self._compiled = re.compile(*self._arguments)
+        return self._compiled.match(text)
+
+
+_POSIX = _Late(r"([A-Za-z]{2,3})(?:_([A-Za-z]{4}))?(?:_([A-Za-z]{2}|[0-9]{3}))?(?:\.[A-Za-z0-9_-]+)?(?:@([A-Za-z0-9]+))?\Z")
 _POSIX_SCRIPTS = {
     "latin": "Latn", "cyrillic": "Cyrl", "arabic": "Arab", "devanagari": "Deva", "hans": "Hans", "hant": "Hant",
     "mongolian": "Mong", "hebrew": "Hebr", "tifinagh": "Tfng", "iqtelif": "Latn",
@@ -34,9 +51,9 @@ _DOTNET_OLD = {"zh-chs": "zh-Hans", "zh-cht": "zh-Hant"}
 # Resource qualifiers that look like a language but are none.
 _NO_LANGUAGE = {"car", "any"}
 _NO_HEADERS = {"key", "id", "max", "min", "nr", "no", "use", "tag", "url", "row", "len"}
-_ANDROID_REGION = re.compile(r"r([A-Za-z]{2}|[0-9]{3})\Z")
-_ANDROID_BEFORE = re.compile(r"(?:mcc[0-9]{3}|mnc[0-9]{1,3})\Z", re.IGNORECASE)
-_ANDROID_AFTER = re.compile(
+_ANDROID_REGION = _Late(r"r([A-Za-z]{2}|[0-9]{3})\Z")
+_ANDROID_BEFORE = _Late(r"(?:mcc[0-9]{3}|mnc[0-9]{1,3})\Z", re.IGNORECASE)
+_ANDROID_AFTER = _Late(
     r"(?:ld(?:rtl|ltr)|sw[0-9]+dp|[wh][0-9]+dp|small|normal|large|xlarge|(?:not)?long|(?:not)?round|(?:no)?widecg|(?:high|low)dr|"
     r"port|land|square|car|desk|television|appliance|watch|vrheadset|(?:not)?night|[a-z]*dpi|(?:no)?touch|notouch|finger|stylus|"
     r"keys(?:exposed|hidden|soft)|nokeys|qwerty|12key|nav(?:exposed|hidden)|nonav|dpad|trackball|wheel|[0-9]+x[0-9]+|v[0-9]+|"
