@@ -56,8 +56,17 @@ def charter(
     more: str = "",
 ) -> str:
     """A charter with one client, ``app``."""
-    head = HEAD.format(shipping=", ".join(f'"{tag}"' for tag in shipping.split()), trial=f"trial = {trial}\n" if trial else "")
-    return head + CLIENT.format(name="app", root=root, platform=platform, files=files) + catalog + claim + more
+    head = HEAD.format(
+        shipping=", ".join(f'"{tag}"' for tag in shipping.split()),
+        trial=f"trial = {trial}\n" if trial else "",
+    )
+    return (
+        head
+        + CLIENT.format(name="app", root=root, platform=platform, files=files)
+        + catalog
+        + claim
+        + more
+    )
 
 
 class Ran(NamedTuple):
@@ -121,7 +130,10 @@ class Repo:
             place = finding["place"]
             subject = "/".join(finding[name] for name in ("locale", "part", "key") if finding[name])
             waived = " (waived)" if finding["waiver"] else ""
-            lines.append(f"{finding['rule']} {place['file']}:{place['line']}:{place['column']} {subject}".rstrip() + waived)
+            lines.append(
+                f"{finding['rule']} {place['file']}:{place['line']}:{place['column']} {subject}".rstrip()
+                + waived
+            )
         return lines
 
 

@@ -53,19 +53,68 @@ def test_all_mistakes_are_told_at_once() -> None:
 
 SOUND = charter()
 MEANING = [
-    ('source = "en"', 'source = "EN"', ["lemmar.toml:3: the charter writes tags in canonical form: 'en', not 'EN'", "lemmar.toml:3: the source locale 'EN' is not on the roster; add it to 'shipping'"]),
-    ('"de"', '"de_AT"', ["lemmar.toml:6: 'de_AT' is not a language tag: expected a subtag of 1 to 8 ASCII letters and digits at character 3"]),
+    (
+        'source = "en"',
+        'source = "EN"',
+        [
+            "lemmar.toml:3: the charter writes tags in canonical form: 'en', not 'EN'",
+            "lemmar.toml:3: the source locale 'EN' is not on the roster; add it to 'shipping'",
+        ],
+    ),
+    (
+        '"de"',
+        '"de_AT"',
+        [
+            "lemmar.toml:6: 'de_AT' is not a language tag: expected a subtag of 1 to 8 ASCII letters and digits at character 3"
+        ],
+    ),
     ('"de"', '"en"', ["lemmar.toml:5: 'en' stands twice on the roster"]),
-    ('"de"', '"cn"', ["lemmar.toml:6: 'cn': 'cn' is the region China, not a language; 'zh-Hans' is written there; write 'zh-Hans'"]),
+    (
+        '"de"',
+        '"cn"',
+        [
+            "lemmar.toml:6: 'cn': 'cn' is the region China, not a language; 'zh-Hans' is written there; write 'zh-Hans'"
+        ],
+    ),
     ('"de"', '"iw"', ["lemmar.toml:6: the charter writes tags in canonical form: 'he', not 'iw'"]),
-    ('root = "app"', 'root = "../app"', ["lemmar.toml:14: a client's root is a folder inside the monorepo, with '/' between its segments"]),
-    ('root = "app"', 'root = "app"\nuses = ["words"]', ["lemmar.toml:15: there is no shared catalog 'words'"]),
-    ('root = "app"', 'root = "app"\nwithout = { fr = "x" }', ["lemmar.toml:15: 'fr' is not on the roster; it is one of de, en"]),
-    ("{locale}.json", "{tongue}.json", ["lemmar.toml:18: '{tongue}' is not known; a pattern has {locale}, {part} and {part+}"]),
-    ('pointer = ""', 'pointer = ""\n  symbol = "x"', ["lemmar.toml:20: a claim has one selector (files, pointer, xpath, symbol, call, header or match), found pointer and symbol"]),
+    (
+        'root = "app"',
+        'root = "../app"',
+        [
+            "lemmar.toml:14: a client's root is a folder inside the monorepo, with '/' between its segments"
+        ],
+    ),
+    (
+        'root = "app"',
+        'root = "app"\nuses = ["words"]',
+        ["lemmar.toml:15: there is no shared catalog 'words'"],
+    ),
+    (
+        'root = "app"',
+        'root = "app"\nwithout = { fr = "x" }',
+        ["lemmar.toml:15: 'fr' is not on the roster; it is one of de, en"],
+    ),
+    (
+        "{locale}.json",
+        "{tongue}.json",
+        ["lemmar.toml:18: '{tongue}' is not known; a pattern has {locale}, {part} and {part+}"],
+    ),
+    (
+        'pointer = ""',
+        'pointer = ""\n  symbol = "x"',
+        [
+            "lemmar.toml:20: a claim has one selector (files, pointer, xpath, symbol, call, header or match), found pointer and symbol"
+        ],
+    ),
     ('pointer = ""', 'pointer = "x"', ["lemmar.toml:23: a pointer is empty or begins with '/'"]),
-    ('pointer = ""', 'match = "["', ["lemmar.toml:23: '[' is not a regular expression: unterminated character set at position 1"]),
-]  # fmt: skip
+    (
+        'pointer = ""',
+        'match = "["',
+        [
+            "lemmar.toml:23: '[' is not a regular expression: unterminated character set at position 1"
+        ],
+    ),
+]
 
 
 @pytest.mark.parametrize(("old", "new", "expected"), MEANING)
@@ -75,19 +124,37 @@ def test_meaning(old: str, new: str, expected: list[str]) -> None:
 
 
 LATER = [
-    ('[chains]', '[audience]\n"de-CH" = "de"\n\n[chains]', "the table [audience] is not supported yet"),
-    ('default = ["en"]', 'default = ["en"]\n"de" = ["en"]', "chains other than 'default' are not supported yet"),
-    ('platform = "browser"', 'platform = "browser"\nruntime = { lookup = "kin" }', "the lookup 'kin' is not supported yet; use one of exact, primary, truncate"),
+    (
+        "[chains]",
+        '[audience]\n"de-CH" = "de"\n\n[chains]',
+        "the table [audience] is not supported yet",
+    ),
+    (
+        'default = ["en"]',
+        'default = ["en"]\n"de" = ["en"]',
+        "chains other than 'default' are not supported yet",
+    ),
+    (
+        'platform = "browser"',
+        'platform = "browser"\nruntime = { lookup = "kin" }',
+        "the lookup 'kin' is not supported yet; use one of exact, primary, truncate",
+    ),
     ('files = "', 'format = "po"\n  files = "', "the format 'po' is not supported yet"),
     ('files = "', 'syntax = "icu"\n  files = "', "the syntax 'icu' is not supported yet"),
-    ('files = "', 'requires-own = ["n.*"]\n  files = "', "the key 'requires-own' is not supported yet"),
+    (
+        'files = "',
+        'requires-own = ["n.*"]\n  files = "',
+        "the key 'requires-own' is not supported yet",
+    ),
     ('states = "supported"', 'states = "chain"', "claims of a chain are not supported yet"),
     ('pointer = ""', 'call = "start"', "the selector 'call' is not supported yet"),
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize(("old", "new", "expected"), LATER)
-def test_what_is_not_there_yet_is_said_and_fits_the_schema(old: str, new: str, expected: str) -> None:
+def test_what_is_not_there_yet_is_said_and_fits_the_schema(
+    old: str, new: str, expected: str
+) -> None:
     import tomllib
 
     text = SOUND.replace(old, new, 1)
@@ -105,8 +172,14 @@ def test_the_schema_refuses_what_the_reader_refuses() -> None:
 @pytest.mark.parametrize(
     ("data", "expected"),
     [
-        (b"[charter\n", "lemmar.toml:1: this is not TOML: expected ']' at the end of a table declaration (column 9)"),
-        (b"\n[charter]\nversion = \xff\n", "lemmar.toml:3: the charter is not UTF-8; save it as UTF-8"),
+        (
+            b"[charter\n",
+            "lemmar.toml:1: this is not TOML: expected ']' at the end of a table declaration (column 9)",
+        ),
+        (
+            b"\n[charter]\nversion = \xff\n",
+            "lemmar.toml:3: the charter is not UTF-8; save it as UTF-8",
+        ),
         (b"", "lemmar.toml:1: the key 'charter' is missing"),
     ],
 )
@@ -136,8 +209,14 @@ def test_the_command(repo: Repo) -> None:
     ran = repo.write({"lemmar.toml": FIVE, "sub/x": ""}).run("charter")
     assert (ran.code, ran.out, len(ran.err.splitlines())) == (2, "", 6)
     assert all(line.startswith("lemmar: lemmar.toml:") for line in ran.err.splitlines())
-    assert repo.write({"lemmar.toml": SOUND}).run("charter").out == "lemmar.toml is in order: 1 client, 2 shipping locales, source en\n"
-    assert json.loads(repo.run("charter", "--schema").out)["$defs"]["Charter"]["additionalProperties"] is False
+    assert (
+        repo.write({"lemmar.toml": SOUND}).run("charter").out
+        == "lemmar.toml is in order: 1 client, 2 shipping locales, source en\n"
+    )
+    assert (
+        json.loads(repo.run("charter", "--schema").out)["$defs"]["Charter"]["additionalProperties"]
+        is False
+    )
 
 
 def test_no_charter(repo: Repo) -> None:
@@ -148,4 +227,6 @@ def test_no_charter(repo: Repo) -> None:
 
 def test_an_unknown_rule_is_a_mistake(repo: Repo) -> None:
     text = SOUND + '\n[gate]\nseverity = { "message.mising" = "off" }\n'
-    assert mistakes(text) == ["lemmar.toml:26: there is no rule 'message.mising'; did you mean 'message.missing'?"]
+    assert mistakes(text) == [
+        "lemmar.toml:26: there is no rule 'message.mising'; did you mean 'message.missing'?"
+    ]

@@ -25,7 +25,7 @@ from lemmar.tags import (
     write_spelling,
 )
 from lemmar.tags.describing import compare, describe
-from lemmar.tags.plurals import operands
+from lemmar.tags.plurals import Kind, operands
 from lemmar.tags.tables import table
 
 parse = LanguageTag.parse
@@ -47,9 +47,17 @@ VALID = [
     "en-a-bbb-x-a-ccc",
 ]
 INVALID = {
-    "de-DE-1901-1901": "duplicate-variant", "en-a-bbb-a-ccc": "duplicate-singleton", "cn": "unregistered", "en-UK": "unregistered", "zh-Hnas": "unregistered",
-    "deu": "unregistered", "de-fantasy1": "unregistered", "ar-yue": "extlang", "abcd": "unregistered", "en-999": "unregistered",
-}  # fmt: skip
+    "de-DE-1901-1901": "duplicate-variant",
+    "en-a-bbb-a-ccc": "duplicate-singleton",
+    "cn": "unregistered",
+    "en-UK": "unregistered",
+    "zh-Hnas": "unregistered",
+    "deu": "unregistered",
+    "de-fantasy1": "unregistered",
+    "ar-yue": "extlang",
+    "abcd": "unregistered",
+    "en-999": "unregistered",
+}
 
 
 @pytest.mark.parametrize("text", VALID)
@@ -81,14 +89,46 @@ def test_valid_and_not_at_its_best(text: str, kind: str) -> None:
 
 # UTS 35 Annex C: its examples, and a row for each kind of alias.
 CANONICAL = {
-    "sl-ROZAJ-1994-biske": "sl-1994-biske-rozaj", "iw-IL": "he-IL", "sh": "sr-Latn", "sh-Cyrl": "sr-Cyrl", "mo": "ro", "cmn": "zh", "zh-cmn-Hans": "zh-Hans",
-    "zh-yue-HK": "yue-HK", "zh-min-nan": "nan", "zh-min": "nan-x-zh-min", "en-GB-oed": "en-GB-oxendict", "i-default": "en-x-i-default", "i-klingon": "tlh",
-    "art-lojban-x-a": "jbo-x-a", "sgn-US": "ase", "hy-arevmda": "hyw", "hy-arevela": "hy", "ja-Latn-hepburn-heploc": "ja-Latn-alalc97", "el-polytoni": "el-polyton",
-    "deu-840": "de-US", "ru-SU": "ru-RU", "hy-SU": "hy-AM", "und-Armn-SU": "und-Armn-AM", "en-YU": "en-RS", "en-Qaai": "en-Zinh", "en-u-kn-true": "en-u-kn",
-    "en-u-kn-yes": "en-u-kn", "en-u-ks-primary": "en-u-ks-level1", "en-u-ca-islamicc": "en-u-ca-islamic-civil", "en-u-foo-bar-nu-thai-ca-buddhist": "en-u-bar-foo-ca-buddhist-nu-thai",
-    "en-u-ca-buddhist-ca-gregory": "en-u-ca-buddhist", "en-u-sd-cn11": "en-u-sd-cnbj", "en-u-rg-cn71": "en-u-rg-twzzzz", "en-u-tz-usnavajo": "en-u-tz-usden",
-    "en-b-warble-a-babble-x-warble": "en-a-babble-b-warble-x-warble", "und-t-iw-m0-ies-jes": "und-t-he-m0-iesjes", "en-t-sh-rs": "en-t-sr-latn-rs", "x-foo": "x-foo", "no-NO": "no-NO",
-}  # fmt: skip
+    "sl-ROZAJ-1994-biske": "sl-1994-biske-rozaj",
+    "iw-IL": "he-IL",
+    "sh": "sr-Latn",
+    "sh-Cyrl": "sr-Cyrl",
+    "mo": "ro",
+    "cmn": "zh",
+    "zh-cmn-Hans": "zh-Hans",
+    "zh-yue-HK": "yue-HK",
+    "zh-min-nan": "nan",
+    "zh-min": "nan-x-zh-min",
+    "en-GB-oed": "en-GB-oxendict",
+    "i-default": "en-x-i-default",
+    "i-klingon": "tlh",
+    "art-lojban-x-a": "jbo-x-a",
+    "sgn-US": "ase",
+    "hy-arevmda": "hyw",
+    "hy-arevela": "hy",
+    "ja-Latn-hepburn-heploc": "ja-Latn-alalc97",
+    "el-polytoni": "el-polyton",
+    "deu-840": "de-US",
+    "ru-SU": "ru-RU",
+    "hy-SU": "hy-AM",
+    "und-Armn-SU": "und-Armn-AM",
+    "en-YU": "en-RS",
+    "en-Qaai": "en-Zinh",
+    "en-u-kn-true": "en-u-kn",
+    "en-u-kn-yes": "en-u-kn",
+    "en-u-ks-primary": "en-u-ks-level1",
+    "en-u-ca-islamicc": "en-u-ca-islamic-civil",
+    "en-u-foo-bar-nu-thai-ca-buddhist": "en-u-bar-foo-ca-buddhist-nu-thai",
+    "en-u-ca-buddhist-ca-gregory": "en-u-ca-buddhist",
+    "en-u-sd-cn11": "en-u-sd-cnbj",
+    "en-u-rg-cn71": "en-u-rg-twzzzz",
+    "en-u-tz-usnavajo": "en-u-tz-usden",
+    "en-b-warble-a-babble-x-warble": "en-a-babble-b-warble-x-warble",
+    "und-t-iw-m0-ies-jes": "und-t-he-m0-iesjes",
+    "en-t-sh-rs": "en-t-sr-latn-rs",
+    "x-foo": "x-foo",
+    "no-NO": "no-NO",
+}
 
 
 @pytest.mark.parametrize(("text", "expected"), CANONICAL.items())
@@ -98,11 +138,25 @@ def test_canonical(text: str, expected: str) -> None:
 
 # UTS 35 Likely Subtags: maximized, and minimized with the region favoured.
 LIKELY = {
-    "zh": ("zh-Hans-CN", "zh"), "zh-TW": ("zh-Hant-TW", "zh-TW"), "zh-Hant": ("zh-Hant-TW", "zh-TW"), "zh-HK": ("zh-Hant-HK", "zh-HK"), "sr": ("sr-Cyrl-RS", "sr"),
-    "sr-ME": ("sr-Latn-ME", "sr-ME"), "sr-Latn": ("sr-Latn-RS", "sr-Latn"), "az-IR": ("az-Arab-IR", "az-IR"), "und-CH": ("de-Latn-CH", "de-CH"), "und": ("en-Latn-US", "en"),
-    "und-Thai": ("th-Thai-TH", "th"), "pt": ("pt-Latn-BR", "pt"), "pa-PK": ("pa-Arab-PK", "pa-PK"), "iw": ("he-Hebr-IL", "he"), "tlh": ("tlh", "tlh"), "en-Shaw": ("en-Shaw-GB", "en-Shaw"),
-    "de-1996": ("de-Latn-DE-1996", "de-1996"), "x-a": ("x-a", "x-a"),
-}  # fmt: skip
+    "zh": ("zh-Hans-CN", "zh"),
+    "zh-TW": ("zh-Hant-TW", "zh-TW"),
+    "zh-Hant": ("zh-Hant-TW", "zh-TW"),
+    "zh-HK": ("zh-Hant-HK", "zh-HK"),
+    "sr": ("sr-Cyrl-RS", "sr"),
+    "sr-ME": ("sr-Latn-ME", "sr-ME"),
+    "sr-Latn": ("sr-Latn-RS", "sr-Latn"),
+    "az-IR": ("az-Arab-IR", "az-IR"),
+    "und-CH": ("de-Latn-CH", "de-CH"),
+    "und": ("en-Latn-US", "en"),
+    "und-Thai": ("th-Thai-TH", "th"),
+    "pt": ("pt-Latn-BR", "pt"),
+    "pa-PK": ("pa-Arab-PK", "pa-PK"),
+    "iw": ("he-Hebr-IL", "he"),
+    "tlh": ("tlh", "tlh"),
+    "en-Shaw": ("en-Shaw-GB", "en-Shaw"),
+    "de-1996": ("de-Latn-DE-1996", "de-1996"),
+    "x-a": ("x-a", "x-a"),
+}
 
 
 @pytest.mark.parametrize(("text", "expected"), LIKELY.items())
@@ -111,10 +165,28 @@ def test_likely(text: str, expected: tuple[str, str]) -> None:
 
 
 PARENTS = {
-    "de-AT": "de", "en-AU": "en-001 en", "en-US": "en", "en-150": "en-001 en", "es-MX": "es-419 es", "es-ES": "es", "pt-PT": "pt", "pt-AO": "pt-PT pt", "zh-Hant-HK": "zh-Hant",
-    "zh-Hant": "", "zh-Hans-SG": "zh-Hans zh", "sr-Latn-ME": "sr-Latn", "sr-Cyrl-ME": "sr-Cyrl sr", "nb": "no", "nn-NO": "nn no", "az-Cyrl": "", "hi-Latn": "en-IN en-001 en",
-    "ca-ES-valencia": "ca-ES ca", "de-CH-u-co-phonebk": "de-CH de", "en": "", "x-a": "",
-}  # fmt: skip
+    "de-AT": "de",
+    "en-AU": "en-001 en",
+    "en-US": "en",
+    "en-150": "en-001 en",
+    "es-MX": "es-419 es",
+    "es-ES": "es",
+    "pt-PT": "pt",
+    "pt-AO": "pt-PT pt",
+    "zh-Hant-HK": "zh-Hant",
+    "zh-Hant": "",
+    "zh-Hans-SG": "zh-Hans zh",
+    "sr-Latn-ME": "sr-Latn",
+    "sr-Cyrl-ME": "sr-Cyrl sr",
+    "nb": "no",
+    "nn-NO": "nn no",
+    "az-Cyrl": "",
+    "hi-Latn": "en-IN en-001 en",
+    "ca-ES-valencia": "ca-ES ca",
+    "de-CH-u-co-phonebk": "de-CH de",
+    "en": "",
+    "x-a": "",
+}
 
 
 @pytest.mark.parametrize(("text", "expected"), PARENTS.items())
@@ -141,22 +213,69 @@ def test_same_locale(a: str, b: str, same: bool) -> None:
 
 
 def test_direction() -> None:
-    assert {text: direction(parse(text)) for text in ("ar", "he", "ur", "az", "az-Arab", "uz-AF", "yi-Latn", "dv")} == {
-        "ar": "rtl", "he": "rtl", "ur": "rtl", "az": "ltr", "az-Arab": "rtl", "uz-AF": "rtl", "yi-Latn": "ltr", "dv": "rtl",
-    }  # fmt: skip
+    assert {
+        text: direction(parse(text))
+        for text in ("ar", "he", "ur", "az", "az-Arab", "uz-AF", "yi-Latn", "dv")
+    } == {
+        "ar": "rtl",
+        "he": "rtl",
+        "ur": "rtl",
+        "az": "ltr",
+        "az-Arab": "rtl",
+        "uz-AF": "rtl",
+        "yi-Latn": "ltr",
+        "dv": "rtl",
+    }
 
 
 # UTS 35 part 3: operands, and the samples of the language plural rules.
-OPERANDS = {"1": (1, True, 0, 0, 0, 0, 0), "1.0": (1, True, 1, 0, 0, 0, 0), "1.230": (1, False, 3, 2, 230, 23, 0), "1c6": (1_000_000, True, 0, 0, 0, 0, 6),
-            "1.2c6": (1_200_000, True, 0, 0, 0, 0, 6), "1.20050c3": (1200, False, 2, 1, 50, 5, 3), "123.45": (123, False, 2, 2, 45, 45, 0)}  # fmt: skip
+OPERANDS = {
+    "1": (1, True, 0, 0, 0, 0, 0),
+    "1.0": (1, True, 1, 0, 0, 0, 0),
+    "1.230": (1, False, 3, 2, 230, 23, 0),
+    "1c6": (1_000_000, True, 0, 0, 0, 0, 6),
+    "1.2c6": (1_200_000, True, 0, 0, 0, 0, 6),
+    "1.20050c3": (1200, False, 2, 1, 50, 5, 3),
+    "123.45": (123, False, 2, 2, 45, 45, 0),
+}
 PLURALS = [
     ("en", "cardinal", "one other", {"1": "one", "1.0": "other", "0": "other"}),
-    ("en", "ordinal", "one two few other", {"1": "one", "2": "two", "3": "few", "11": "other", "21": "one", "113": "other"}),
-    ("pl", "cardinal", "one few many other", {"1": "one", "2": "few", "12": "many", "22": "few", "1.5": "other"}),
-    ("ar", "cardinal", "zero one two few many other", {"0": "zero", "2": "two", "3": "few", "11": "many", "100": "other", "103": "few"}),
-    ("fr", "cardinal", "one many other", {"0": "one", "1.5": "one", "2": "other", "1000000": "many", "1c6": "many", "1.5c6": "many"}),
-    ("lv", "cardinal", "zero one other", {"0": "zero", "1": "one", "0.1": "one", "11": "zero", "21": "one", "2": "other"}),
-    ("sl", "cardinal", "one two few other", {"101": "one", "2": "two", "3": "few", "5": "other", "1.5": "few"}),
+    (
+        "en",
+        "ordinal",
+        "one two few other",
+        {"1": "one", "2": "two", "3": "few", "11": "other", "21": "one", "113": "other"},
+    ),
+    (
+        "pl",
+        "cardinal",
+        "one few many other",
+        {"1": "one", "2": "few", "12": "many", "22": "few", "1.5": "other"},
+    ),
+    (
+        "ar",
+        "cardinal",
+        "zero one two few many other",
+        {"0": "zero", "2": "two", "3": "few", "11": "many", "100": "other", "103": "few"},
+    ),
+    (
+        "fr",
+        "cardinal",
+        "one many other",
+        {"0": "one", "1.5": "one", "2": "other", "1000000": "many", "1c6": "many", "1.5c6": "many"},
+    ),
+    (
+        "lv",
+        "cardinal",
+        "zero one other",
+        {"0": "zero", "1": "one", "0.1": "one", "11": "zero", "21": "one", "2": "other"},
+    ),
+    (
+        "sl",
+        "cardinal",
+        "one two few other",
+        {"101": "one", "2": "two", "3": "few", "5": "other", "1.5": "few"},
+    ),
     ("cs", "cardinal", "one few many other", {"1.5": "many", "2": "few", "5": "other"}),
     ("ja", "cardinal", "other", {"1": "other"}),
     ("pt-PT", "cardinal", "one many other", {"0": "other", "1": "one"}),
@@ -181,13 +300,16 @@ def test_what_is_no_number_is_an_error(text: str) -> None:
 
 
 @pytest.mark.parametrize(("tag", "kind", "categories", "samples"), PLURALS)
-def test_plurals(tag: str, kind: str, categories: str, samples: dict[str, str]) -> None:
-    assert plural_categories(parse(tag), kind) == tuple(categories.split())  # type: ignore[arg-type]
-    assert {number: plural_category(parse(tag), number, kind) for number in samples} == samples  # type: ignore[arg-type]
+def test_plurals(tag: str, kind: Kind, categories: str, samples: dict[str, str]) -> None:
+    assert plural_categories(parse(tag), kind) == tuple(categories.split())
+    assert {number: plural_category(parse(tag), number, kind) for number in samples} == samples
 
 
 def test_whole_number_categories() -> None:
-    found = {tag: whole_number_categories(parse(tag), "cardinal") for tag in ("cs", "lt", "fr", "pl", "ja")}
+    found = {
+        tag: whole_number_categories(parse(tag), "cardinal")
+        for tag in ("cs", "lt", "fr", "pl", "ja")
+    }
     assert found == {
         "cs": ("one", "few", "other"),
         "lt": ("one", "few", "other"),
@@ -198,17 +320,37 @@ def test_whole_number_categories() -> None:
 
 
 @pytest.mark.parametrize("kind", ["cardinal", "ordinal"])
-def test_every_rule_can_be_read_and_every_whole_number_falls_into_a_category_that_whole_numbers_reach(kind: str) -> None:
-    for tag, number in itertools.product(table("plurals")[kind], ("0", "1", "2", "7", "11", "21", "103", "1000000")):
-        assert plural_category(parse(tag), number, kind) in whole_number_categories(parse(tag), kind)  # type: ignore[arg-type]
+def test_whole_numbers_fall_into_categories_that_whole_numbers_reach(kind: Kind) -> None:
+    samples = ("0", "1", "2", "7", "11", "21", "103", "1000000")
+    for text, number in itertools.product(table("plurals")[kind], samples):
+        tag = parse(text)
+        assert plural_category(tag, number, kind) in whole_number_categories(tag, kind)
 
 
 NEAREST = [
-    ("en-AU", "en-US en-GB", "en-GB"), ("en-CA", "en-US en-GB", "en-US"), ("es-AR", "es es-419", "es-419"), ("es-ES", "es-419 es", "es"), ("zh-HK", "zh-Hans zh-Hant", "zh-Hant"),
-    ("zh", "zh-Hant", None), ("sr-ME", "sr", "sr"), ("nb", "da no", "no"), ("nn", "da en", None), ("lb", "fr de", "de"), ("de", "gsw", None), ("gsw", "de", "de"),
-    ("fr-CH", "fr-CA fr", "fr-CA"), ("pt-AO", "pt-BR pt-PT", "pt-PT"), ("ja", "en", None), ("uk-UA,ru", "ru uk", "uk"), ("ja,fr", "fr en", "fr"), ("und", "en", None), ("x-a", "x-a en", "x-a"),
-    ("not a tag,de", "de", "de"), ("en-IN", "en en-GB en-US", "en-GB"), ("de", "", None),
-]  # fmt: skip
+    ("en-AU", "en-US en-GB", "en-GB"),
+    ("en-CA", "en-US en-GB", "en-US"),
+    ("es-AR", "es es-419", "es-419"),
+    ("es-ES", "es-419 es", "es"),
+    ("zh-HK", "zh-Hans zh-Hant", "zh-Hant"),
+    ("zh", "zh-Hant", None),
+    ("sr-ME", "sr", "sr"),
+    ("nb", "da no", "no"),
+    ("nn", "da en", None),
+    ("lb", "fr de", "de"),
+    ("de", "gsw", None),
+    ("gsw", "de", "de"),
+    ("fr-CH", "fr-CA fr", "fr-CA"),
+    ("pt-AO", "pt-BR pt-PT", "pt-PT"),
+    ("ja", "en", None),
+    ("uk-UA,ru", "ru uk", "uk"),
+    ("ja,fr", "fr en", "fr"),
+    ("und", "en", None),
+    ("x-a", "x-a en", "x-a"),
+    ("not a tag,de", "de", "de"),
+    ("en-IN", "en en-GB en-US", "en-GB"),
+    ("de", "", None),
+]
 
 
 @pytest.mark.parametrize(("wishes", "supported", "expected"), NEAREST)
@@ -221,9 +363,27 @@ def test_distance_is_nothing_to_itself_and_the_default_is_given_back() -> None:
 
 
 MEANT = {
-    "cn": "zh-Hans", "jp": "ja", "ua": "uk", "cz": "cs", "gr": "el", "dk": "da", "at": "de-AT", "usa": "en", "cn-Hant": "zh-Hant", "de_AT": "de-AT", "German": "de", "germany": "de",
-    "ChineseSimplified": "zh-Hans", "zh-Hnas": "zh-Hans", "ed": "de", "deu": "de", "ger": "de", "en-UK": "en-GB", "Swiss German": "gsw", "français": "fr",
-}  # fmt: skip
+    "cn": "zh-Hans",
+    "jp": "ja",
+    "ua": "uk",
+    "cz": "cs",
+    "gr": "el",
+    "dk": "da",
+    "at": "de-AT",
+    "usa": "en",
+    "cn-Hant": "zh-Hant",
+    "de_AT": "de-AT",
+    "German": "de",
+    "germany": "de",
+    "ChineseSimplified": "zh-Hans",
+    "zh-Hnas": "zh-Hans",
+    "ed": "de",
+    "deu": "de",
+    "ger": "de",
+    "en-UK": "en-GB",
+    "Swiss German": "gsw",
+    "français": "fr",
+}
 
 
 @pytest.mark.parametrize(("text", "expected"), MEANT.items())
@@ -238,9 +398,21 @@ def test_nothing_is_guessed_for_what_is_valid_or_unknown(text: str) -> None:
 
 
 NAMED = {
-    "ChineseSimplified": "zh-Hans", "Chinese (Simplified)": "zh-Hans", "simplified_chinese": "zh-Hans", "Deutsch": "de", "AustrianGerman": "de-AT", "German (Austria)": "de-AT",
-    "Portuguese (Brazil)": "pt-BR", "SerbianLatin": "sr-Latn", "українська": "uk", "简体中文": "zh-Hans", "Norwegian Bokmål": "nb", "Klingonese": None, "Latin": "la", "": None,
-}  # fmt: skip
+    "ChineseSimplified": "zh-Hans",
+    "Chinese (Simplified)": "zh-Hans",
+    "simplified_chinese": "zh-Hans",
+    "Deutsch": "de",
+    "AustrianGerman": "de-AT",
+    "German (Austria)": "de-AT",
+    "Portuguese (Brazil)": "pt-BR",
+    "SerbianLatin": "sr-Latn",
+    "українська": "uk",
+    "简体中文": "zh-Hans",
+    "Norwegian Bokmål": "nb",
+    "Klingonese": None,
+    "Latin": "la",
+    "": None,
+}
 
 
 @pytest.mark.parametrize(("text", "expected"), NAMED.items())
@@ -251,7 +423,11 @@ def test_names(text: str, expected: str | None) -> None:
 
 def test_description() -> None:
     found = describe("pt-br")
-    assert found.valid and found.facts["canonical"] == "pt-BR" and found.facts["plurals"]["cardinal"]["many"] == ["1000000", "1c6"]
+    assert (
+        found.valid
+        and found.facts["canonical"] == "pt-BR"
+        and found.facts["plurals"]["cardinal"]["many"] == ["1000000", "1c6"]
+    )
     assert found.facts["spellings"]["android"] == "pt-rBR" and found.facts["own"]
     wrong = describe("zh_CN")
     assert wrong.fault and wrong.read_as["posix"] == "zh-CN" and str(wrong.meant[0].tag) == "zh-CN"
@@ -261,12 +437,26 @@ def test_description() -> None:
 
 _registry = table("registry")
 _tags = st.builds(
-    lambda language, script, region, variant, rest: "-".join(part for part in (language, script, region, variant, rest) if part),
-    st.sampled_from([*_registry["language"].split()[::37], *list(table("aliases")["language"])[::5], "und", "zh", "sr", "sh", "sgn"]),
+    lambda language, script, region, variant, rest: "-".join(
+        part for part in (language, script, region, variant, rest) if part
+    ),
+    st.sampled_from(
+        [
+            *_registry["language"].split()[::37],
+            *list(table("aliases")["language"])[::5],
+            "und",
+            "zh",
+            "sr",
+            "sh",
+            "sgn",
+        ]
+    ),
     st.sampled_from(["", "", *_registry["script"].split()[::9]]),
     st.sampled_from(["", "", *_registry["region"].split()[::5]]),
     st.sampled_from(["", "", *list(_registry["variant"])[::4]]),
-    st.sampled_from(["", "", "u-ca-gregorian-kn-yes", "t-iw-m0-names", "x-private", "a-bbb-u-rg-cn71"]),
+    st.sampled_from(
+        ["", "", "u-ca-gregorian-kn-yes", "t-iw-m0-names", "x-private", "a-bbb-u-rg-cn71"]
+    ),
 ).filter(lambda text: _is_tag(text))
 
 
@@ -316,4 +506,7 @@ def test_every_spelling_reads_back_what_it_writes(text: str, spelling: str) -> N
 
 def test_importing_the_package_reads_no_table() -> None:
     code = "import sys, lemmar.tags; print([name for name in sys.modules if name in ('json', 'msgspec', 'lxml', 'lemmar.tags.tables', 'lemmar.tags.canonical')])"
-    assert subprocess.run([sys.executable, "-c", code], capture_output=True, text=True).stdout == "[]\n"
+    assert (
+        subprocess.run([sys.executable, "-c", code], capture_output=True, text=True).stdout
+        == "[]\n"
+    )

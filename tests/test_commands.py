@@ -69,9 +69,16 @@ def test_json_follows_the_shipped_schema_and_agrees_with_the_grid(repo: Repo) ->
     assert json.loads(shipped_schema()) == make_schema()
     assert json.loads(repo.run("audit", "--schema").out) == make_schema()
     finding = data["findings"][0]
-    assert (finding["client"], finding["key"], finding["place"]) == ("app", "hut", {"file": "app/w/de.json", "line": 2, "column": 18})
+    assert (finding["client"], finding["key"], finding["place"]) == (
+        "app",
+        "hut",
+        {"file": "app/w/de.json", "line": 2, "column": 18},
+    )
     assert finding["related"] == [{"file": "app/w/en.json", "line": 3, "column": 3}]
-    grid = {(row["client"], row["locale"]): row for row in rows(repo.run("grid", "--format", "json"), "json")}
+    grid = {
+        (row["client"], row["locale"]): row
+        for row in rows(repo.run("grid", "--format", "json"), "json")
+    }
     for client in data["clients"]:
         for locale, counts in client["locales"].items():
             assert {name: grid[client["name"], locale][name] for name in counts} == counts
@@ -79,7 +86,9 @@ def test_json_follows_the_shipped_schema_and_agrees_with_the_grid(repo: Repo) ->
 
 def test_a_fingerprint_survives_unrelated_edits(repo: Repo) -> None:
     before = repo.write(HELD).audit()["findings"][0]
-    after = repo.write({"app/w/de.json": '{\n\n\n  "hut2": "x", "bunk": "Lager"\n}\n'}).audit("--rule", "message.missing")["findings"]
+    after = repo.write({"app/w/de.json": '{\n\n\n  "hut2": "x", "bunk": "Lager"\n}\n'}).audit(
+        "--rule", "message.missing"
+    )["findings"]
     assert before["fingerprint"] in {finding["fingerprint"] for finding in after} and len(
         {finding["fingerprint"] for finding in after}
     ) == len(after)
@@ -91,13 +100,19 @@ def test_ten_thousand_findings_do_not_scroll_by(repo: Repo) -> None:
         one(
             {
                 "app/w/en.json": json.dumps(dict.fromkeys(keys, "A {{n}}")),
-                "app/w/de.json": json.dumps({"k0": "B"} | {f"x{number}": "y" for number in range(9_000)}),
+                "app/w/de.json": json.dumps(
+                    {"k0": "B"} | {f"x{number}": "y" for number in range(9_000)}
+                ),
             }
         )
     )
     ran = repo.run("audit")
     lines = ran.out.splitlines()
-    assert len(lines) < 60 and "'k0' in 'de' lacks the placeholder 'n'" in ran.out and "and 9,992 more" in ran.out
+    assert (
+        len(lines) < 60
+        and "'k0' in 'de' lacks the placeholder 'n'" in ran.out
+        and "and 9,992 more" in ran.out
+    )
     assert "'x0' is in 'de' and not in the source, and so are 'x1'" in ran.out
     data = repo.audit("--rule", "message.surplus")
     assert data["counts"] == {"error": 10_000, "warning": 9_000, "note": 0, "waived": 0}
@@ -116,13 +131,20 @@ def test_of_many_causes_the_first_of_each_rule_is_shown_and_the_rest_counted(rep
 
 def test_gathered_by_locale_and_by_key(repo: Repo) -> None:
     files = one(
-        {"app/locales.json": '["en", "de", "fr"]', "app/w/de.json": '{"bunk": "B"}', "app/w/fr.json": '{"bunk": "B"}'}, shipping="en de fr"
+        {
+            "app/locales.json": '["en", "de", "fr"]',
+            "app/w/de.json": '{"bunk": "B"}',
+            "app/w/fr.json": '{"bunk": "B"}',
+        },
+        shipping="en de fr",
     )
     assert "'hut' is missing in 'de', and in 'fr'" in repo.write(files).run("audit").out
 
 
 @pytest.mark.parametrize("form", ["json", "csv", "markdown"])
-@pytest.mark.parametrize("command", [["grid"], ["client"], ["client", "app"], ["rules"], ["read", "app/w/de.json"]])
+@pytest.mark.parametrize(
+    "command", [["grid"], ["client"], ["client", "app"], ["rules"], ["read", "app/w/de.json"]]
+)
 def test_tables_in_every_form(repo: Repo, command: list[str], form: str) -> None:
     ran = repo.write(HELD).run(*command, "--format", form)
     assert ran.code == 0 and ran.err == ""
@@ -134,10 +156,15 @@ def test_tables_in_every_form(repo: Repo, command: list[str], form: str) -> None
 
 def test_client_says_whence_everything_is_known(repo: Repo) -> None:
     out = repo.write(HELD).run("client", "app").out
-    assert "lookup      truncate   preset browser" in out and "on-empty    blank      default" in out
+    assert (
+        "lookup      truncate   preset browser" in out and "on-empty    blank      default" in out
+    )
     assert "locales.json:1" in out and "supports en de (by its claims); its default is en" in out
     text = str(HELD["lemmar.toml"]).replace('"browser"', '"android"')
-    assert "preset android, whose 'kin' is not supported yet" in repo.write({"lemmar.toml": text}).run("client", "app").out
+    assert (
+        "preset android, whose 'kin' is not supported yet"
+        in repo.write({"lemmar.toml": text}).run("client", "app").out
+    )
     ran = repo.run("client", "apo")
     assert (ran.code, ran.err) == (2, "lemmar: there is no client 'apo'; did you mean 'app'?\n")
 
@@ -149,7 +176,11 @@ def test_grid_shows_what_answers_the_rest(repo: Repo) -> None:
 
 def test_read(repo: Repo) -> None:
     repo.write(
-        {"x.json": '{"a": "y", "a": "z",\n "l": ["p"]}', "w.tsv": str(sheet("Key\tNotes\ten\nk\tn\tx\n")["app/w.tsv"]), "odd.bin": "??"}
+        {
+            "x.json": '{"a": "y", "a": "z",\n "l": ["p"]}',
+            "w.tsv": str(sheet("Key\tNotes\ten\nk\tn\tx\n")["app/w.tsv"]),
+            "odd.bin": "??",
+        }
     )
     ran = repo.run("read", "--format", "jsonl", "x.json")
     records = [json.loads(line) for line in ran.out.splitlines()]
@@ -173,12 +204,18 @@ def test_read(repo: Repo) -> None:
         "column": 2,
     }
     assert records[2] == wanted | {"comment": None, "limit": None, "state": None}
-    assert [json.loads(line)["comment"] for line in repo.run("read", "w.tsv", "--format", "jsonl").out.splitlines()] == ["n"]
+    assert [
+        json.loads(line)["comment"]
+        for line in repo.run("read", "w.tsv", "--format", "jsonl").out.splitlines()
+    ] == ["n"]
     assert repo.run("read", "w.tsv").code == 0
     odd = repo.run("read", "odd.bin")
     assert odd.code == 1 and "name one with --as" in odd.out.replace("\n", " ")
     assert repo.run("read", "--as", "json", "odd.bin").code == 1
-    assert repo.run("read", "--as", "jso", "odd.bin").err == "lemmar: there is no format 'jso'; did you mean 'json'?\n"
+    assert (
+        repo.run("read", "--as", "jso", "odd.bin").err
+        == "lemmar: there is no format 'jso'; did you mean 'json'?\n"
+    )
     assert "cannot be read: No such file" in repo.run("read", "gone.json").out
     assert "Is a directory" in repo.run("read", ".").out
     assert repo.run("read").code == 2
@@ -198,7 +235,12 @@ def test_output_to_a_file_is_whole_or_not_at_all(repo: Repo) -> None:
     assert repo.run("audit", "-q", "-o", "out.txt").err == ""
     ran = repo.run("grid", "-o", "no/such/folder.txt")
     assert ran.code == 2 and ran.err.startswith("lemmar: no/such/folder.txt cannot be written")
-    assert sorted(path.name for path in repo.root.iterdir()) == ["app", "lemmar.toml", "out.json", "out.txt"]
+    assert sorted(path.name for path in repo.root.iterdir()) == [
+        "app",
+        "lemmar.toml",
+        "out.json",
+        "out.txt",
+    ]
 
 
 def test_colour_only_where_it_is_wanted(repo: Repo, monkeypatch: pytest.MonkeyPatch) -> None:
@@ -237,7 +279,9 @@ def test_a_charter_of_which_nothing_matches_is_an_error(repo: Repo) -> None:
     assert ran.code == 2 and "no pattern in lemmar.toml matches any file" in ran.err
 
 
-def test_a_bug_is_exit_70_with_a_sentence_and_the_traceback(repo: Repo, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_bug_is_exit_70_with_a_sentence_and_the_traceback(
+    repo: Repo, monkeypatch: pytest.MonkeyPatch
+) -> None:
     import lemmar.audit
 
     def broken(*_: object) -> None:
@@ -245,7 +289,11 @@ def test_a_bug_is_exit_70_with_a_sentence_and_the_traceback(repo: Repo, monkeypa
 
     monkeypatch.setattr(lemmar.audit, "audit", broken)
     ran = repo.write(one()).run("audit")
-    assert ran.code == 70 and ran.err.startswith("lemmar: this is a bug of Lemmar's own") and "ZeroDivisionError: oops" in ran.err
+    assert (
+        ran.code == 70
+        and ran.err.startswith("lemmar: this is a bug of Lemmar's own")
+        and "ZeroDivisionError: oops" in ran.err
+    )
 
 
 # ------------------------------------------------------------------------------------------------- as an installed program
@@ -263,21 +311,44 @@ def test_installed(repo: Repo) -> None:
     )
     assert (done.returncode, done.stdout) == (1, repo.run("audit").out)
     script = Path(sys.executable).with_name("lemmar")
-    assert subprocess.run([script, "--version"], capture_output=True, text=True).stdout == f"lemmar {__version__}\n"
+    assert (
+        subprocess.run([script, "--version"], capture_output=True, text=True).stdout
+        == f"lemmar {__version__}\n"
+    )
 
 
 def test_help_loads_no_parser_and_no_drawing() -> None:
     code = "import sys; sys.argv = ['lemmar', '--help']\nimport lemmar.cli, atexit\natexit.register(lambda: print(sorted(sys.modules), file=sys.stderr))\nlemmar.cli.main()"
     done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True)
     loaded = done.stderr
-    for heavy in ("rich", "msgspec", "lxml", "regex", "tree_sitter", "pathspec", "lemmar.rules", "lemmar.formats", "lemmar.audit"):
+    for heavy in (
+        "rich",
+        "msgspec",
+        "lxml",
+        "regex",
+        "tree_sitter",
+        "pathspec",
+        "lemmar.rules",
+        "lemmar.formats",
+        "lemmar.audit",
+    ):
         assert f"'{heavy}'" not in loaded, heavy
     assert "audit" in done.stdout
 
 
 def test_a_reader_that_leaves_early_is_no_error(repo: Repo) -> None:
-    repo.write(one({"app/w/de.json": "{" + ", ".join(f'"x{number}": "y"' for number in range(20_000)) + "}"}))
-    with subprocess.Popen([*LEMMAR, "audit", "--all"], cwd=repo.root, stdout=subprocess.PIPE, stderr=subprocess.PIPE) as process:
+    repo.write(
+        one(
+            {
+                "app/w/de.json": "{"
+                + ", ".join(f'"x{number}": "y"' for number in range(20_000))
+                + "}"
+            }
+        )
+    )
+    with subprocess.Popen(
+        [*LEMMAR, "audit", "--all"], cwd=repo.root, stdout=subprocess.PIPE, stderr=subprocess.PIPE
+    ) as process:
         assert process.stdout is not None and process.stderr is not None
         process.stdout.read(10)
         process.stdout.close()
@@ -286,9 +357,17 @@ def test_a_reader_that_leaves_early_is_no_error(repo: Repo) -> None:
 
 
 def test_an_interrupt_is_exit_130(repo: Repo) -> None:
-    repo.write({"lemmar.toml": str(one()["lemmar.toml"]), "app/locales.json": '["en", "de"]', "app/w/de.json": DE})
+    repo.write(
+        {
+            "lemmar.toml": str(one()["lemmar.toml"]),
+            "app/locales.json": '["en", "de"]',
+            "app/w/de.json": DE,
+        }
+    )
     code = "import lemmar.audit, sys, time\nlemmar.audit.audit = lambda *_: (print('now', file=sys.stderr, flush=True), time.sleep(30))\nsys.argv = ['lemmar', 'audit']\nfrom lemmar.cli import main\nmain()"
-    with subprocess.Popen([sys.executable, "-c", code], cwd=repo.root, stderr=subprocess.PIPE, text=True) as process:
+    with subprocess.Popen(
+        [sys.executable, "-c", code], cwd=repo.root, stderr=subprocess.PIPE, text=True
+    ) as process:
         assert process.stderr is not None and process.stderr.readline() == "now\n"
         time.sleep(0.2)
         process.send_signal(signal.SIGINT)
@@ -298,3 +377,112 @@ def test_an_interrupt_is_exit_130(repo: Repo) -> None:
 
 def test_the_package_says_that_it_is_typed() -> None:
     assert resources.files("lemmar").joinpath("py.typed").is_file()
+
+
+# ---------------------------------------------------------------------------------- lemmar tag
+
+
+def test_tag_side_by_side(repo: Repo) -> None:
+    ran = repo.run("tag", "pt-br", "cn", "zh_TW")
+    lines = {line[:12].strip(): line[12:] for line in ran.out.splitlines()}
+    assert ran.code == 1
+    assert "no: expected a subtag" in lines["well-formed"]
+    assert "'cn' is the region China" in lines["meant"]
+    assert "zh-TW: 'zh_TW' is 'zh-TW' in another spelling" in lines["meant"]
+    assert "no: pt-BR" in lines["canonical"]
+    assert "many: 1000000, 1c6" in lines["cardinals"]
+    assert lines["android"].split()[0] == "pt-rBR"
+
+
+def test_tag_as_json(repo: Repo) -> None:
+    ran = repo.run("tag", "iw", "sr-Latn", "--format", "json")
+    hebrew, serbian = ran.data["rows"]
+    assert (ran.code, ran.data["schema"]) == (0, "lemmar.tag/1")
+    assert (hebrew["canonical"], hebrew["direction"], hebrew["valid"]) == ("he", "rtl", True)
+    assert hebrew["spellings"]["android"] == "iw"
+    assert (serbian["own"], serbian["parents"], serbian["likely"]) == ("srpski", [], "sr-Latn-RS")
+    assert serbian["plurals"]["cardinal"]["few"] == ["2", "3", "4", "22"]
+    assert repo.run("tag", "de", "--format", "csv").out.startswith("text,well_formed,valid,")
+    assert repo.run("tag", "de", "--format", "markdown").code == 0
+
+
+@pytest.mark.parametrize(
+    ("pair", "words"),
+    [
+        (("zh-TW", "zh-Hant"), ["the same locale: both are 'zh-Hant-TW' with their likely"]),
+        (("iw", "he"), ["the same locale: both are 'he' in canonical form"]),
+        (
+            ("de-AT", "de"),
+            ["two locales", "de-AT to de: falls back by cutting the tag at its end, and as"],
+        ),
+        (("nb", "no"), ["two locales", "as a parent locale, and as near enough (distance 1"]),
+        (("ja", "de"), ["two locales", "does not fall back (distance"]),
+    ],
+)
+def test_tag_compare(repo: Repo, pair: tuple[str, str], words: list[str]) -> None:
+    ran = repo.run("tag", "--compare", *pair)
+    assert ran.code == 0 and all(part in ran.out for part in words), ran.out
+
+
+def test_tag_compare_as_json_and_with_bad_usage(repo: Repo) -> None:
+    row = repo.run("tag", "--compare", "de-AT", "de", "--format", "json").data["rows"][0]
+    assert (row["same"], row["distance"], row["distance_back"]) == (False, 4, 4)
+    assert repo.run("tag", "--compare", "de").err == "lemmar: --compare takes two tags, found 1\n"
+    assert "'de_AT' is not a language tag" in repo.run("tag", "--compare", "de_AT", "de").err
+
+
+# -------------------------------------------------------------------- claims in a real monorepo
+
+
+CLAIMS = [
+    ('files = "w/{locale}.json"', ["de", "en"]),
+    ('file = "w.csv"\n  header = true', ["en", "de"]),
+    ('file = "list.txt"\n  match = "tongues: (?P<locale>.+)"\n  split = ","', ["en", "de"]),
+    ('file = "menu.json"\n  pointer = "/entries"\n  take = "field:tag"', ["en", "de"]),
+    ('file = "names.json"\n  pointer = ""\n  spelling = "name"', ["en", "de"]),
+    (
+        'file = "own.json"\n  pointer = ""\n  spelled = { anglo = "en", teuton = "de" }',
+        ["en", "de"],
+    ),
+]
+
+
+@pytest.mark.parametrize(("claim", "expected"), CLAIMS)
+def test_claims(repo: Repo, claim: str, expected: list[str]) -> None:
+    files = one(claim=f'\n  [[client.claim]]\n  states = "supported"\n  {claim}\n')
+    extra = {
+        "app/w.csv": "Key,en,de\nbunk,Bunk,Lager\n",
+        "app/list.txt": "tongues: en, de\n",
+        "app/menu.json": '{"entries": [{"tag": "en"}, {"tag": "de"}]}',
+        "app/names.json": '["English", "Deutsch"]',
+        "app/own.json": '["anglo", "teuton"]',
+    }
+    repo.write(files | dict(extra))
+    assert repo.found() == []
+    rows_of_claims = [
+        row
+        for row in rows(repo.run("client", "app", "--format", "json"), "json")
+        if row["what"] == "claim"
+    ]
+    assert [row["value"] for row in rows_of_claims] == expected
+
+
+def test_a_claim_of_files_that_are_not_there(repo: Repo) -> None:
+    files = one(
+        claim='\n  [[client.claim]]\n  states = "supported"\n  files = "gone/{locale}.json"\n'
+    )
+    assert {line.split()[0] for line in repo.write(files).found()} == {"roster.unreadable-claim"}
+
+
+def test_a_part_that_the_pattern_leaves_open_is_found_by_its_locale(repo: Repo) -> None:
+    files = one(
+        {
+            "app/w/en.json": "{}",
+            "app/w/de.json": "{}",
+            "app/x/a.b.de.json": DE,
+            "app/x/a.b.json": EN,
+        },
+        catalog='\n  [[client.catalog]]\n  files = "x/{part}[.{locale}].json"\n',
+    )
+    assert repo.write(files).found() == []
+    assert repo.run("client", "app").out.count("a.b") == 0

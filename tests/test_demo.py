@@ -11,14 +11,32 @@ from .conftest import Repo
 
 
 def subjects(repo: Repo) -> list[tuple[str | None, ...]]:
-    return sorted((tuple(finding[name] for name in ("rule", "client", "locale", "key")) for finding in repo.audit()["findings"]), key=str)
+    return sorted(
+        (
+            tuple(finding[name] for name in ("rule", "client", "locale", "key"))
+            for finding in repo.audit()["findings"]
+        ),
+        key=str,
+    )
 
 
 def test_sound(repo: Repo) -> None:
     data = repo.write(dict(monorepo_files(sound=True))).audit()
     assert (data["verdict"], data["findings"]) == ("clear", [])
     for client in data["clients"]:
-        assert set(client["locales"]) == {"en", "de", "de-AT", "fr", "it", "pt-BR", "zh-Hans", "ar", "sr-Latn", "uk", "sl"}
+        assert set(client["locales"]) == {
+            "en",
+            "de",
+            "de-AT",
+            "fr",
+            "it",
+            "pt-BR",
+            "zh-Hans",
+            "ar",
+            "sr-Latn",
+            "uk",
+            "sl",
+        }
         assert all(40 <= counts["messages"] <= 120 for counts in client["locales"].values())
 
 
@@ -38,7 +56,14 @@ def test_all_faults_together(repo: Repo) -> None:
 def test_the_command(repo: Repo) -> None:
     ran = repo.run("demo")
     assert ran.code == 0 and "wrote" in ran.err
-    assert "verdict: hold" in ran.out and "to try next:  cd tarnhut" in ran.out and "summit-trail" in ran.out
+    assert (
+        "verdict: hold" in ran.out
+        and "to try next:  cd tarnhut" in ran.out
+        and "summit-trail" in ran.out
+    )
     assert "verdict: clear; ship it" in repo.run("demo", "--sound", "--into", "other").out
     again = repo.run("demo")
-    assert (again.code, again.err) == (2, "lemmar: tarnhut is not empty; choose another folder with --into\n")
+    assert (again.code, again.err) == (
+        2,
+        "lemmar: tarnhut is not empty; choose another folder with --into\n",
+    )

@@ -30,22 +30,45 @@ def shown(name: str, text: str | bytes, **options: Any) -> list[str]:
             forms = column.rare.get("forms", {}).get(index)
             label = f"{column.label}:" if column.label else ""
             rest = "".join(
-                f" #{kind}={column.rare[kind][index]}" for kind in ("comment", "limit", "fixed") if index in column.rare.get(kind, {})
+                f" #{kind}={column.rare[kind][index]}"
+                for kind in ("comment", "limit", "fixed")
+                if index in column.rare.get(kind, {})
             )
-            lines.append(f"{site.line}:{site.column} {label}{key}={forms or column.texts[index]}{rest}")
+            lines.append(
+                f"{site.line}:{site.column} {label}{key}={forms or column.texts[index]}{rest}"
+            )
     return lines + [f"{defect.line}:{defect.column} !{defect.kind}" for defect in reading.defects]
 
 
-SHEET = {"layout": "columns", "suffix": ".tsv", "columns": {"key": "Key", "description": "Notes", "limit": "Max"}}
+SHEET = {
+    "layout": "columns",
+    "suffix": ".tsv",
+    "columns": {"key": "Key", "description": "Notes", "limit": "Max"},
+}
 CASES: list[tuple[str, str | bytes, dict[str, Any], list[str]]] = [
     # JSON
-    ("json", '{"a": "x", "b": {"c": "y", "d.e": null}}', {}, ["1:2 a=x", "1:18 b.c=y", "1:28 b.d\\.e=None"]),
+    (
+        "json",
+        '{"a": "x", "b": {"c": "y", "d.e": null}}',
+        {},
+        ["1:2 a=x", "1:18 b.c=y", "1:28 b.d\\.e=None"],
+    ),
     ("json", '{"a.b": "x"}', {}, ["1:2 a.b=x"]),
-    ("json", '{"n": 1.50, "t": true, "l": ["p", "q"]}', {}, ["1:2 n=1.50", "1:13 t=true", "1:24 l={'0': 'p', '1': 'q'}"]),
+    (
+        "json",
+        '{"n": 1.50, "t": true, "l": ["p", "q"]}',
+        {},
+        ["1:2 n=1.50", "1:13 t=true", "1:24 l={'0': 'p', '1': 'q'}"],
+    ),
     ("json", '{"s": [{"t": "x"}]}', {}, ["1:9 s.0.t=x"]),
     ("json", '{\r\n"a": "x\\ud83d\\ude00",\r"b": "\u2028"}', {}, ["2:1 a=x😀", "3:1 b=\u2028"]),
     ("json", '{"a": "x", "b": "y", "a": "z"}', {}, ["1:22 a=z", "1:12 b=y", "1:22 !duplicate-key"]),
-    ("json", '{"a": "\\"k\\": v", "b" : "y", "b": "y"}', {}, ["1:2 a=\"k\": v", "1:30 b=y", "1:30 !duplicate-key"]),
+    (
+        "json",
+        '{"a": "\\"k\\": v", "b" : "y", "b": "y"}',
+        {},
+        ['1:2 a="k": v', "1:30 b=y", "1:30 !duplicate-key"],
+    ),
     ("json", '{"a": "x", "a": {"b": "y"}}', {}, ["1:18 a.b=y", "1:12 !key-clash"]),
     ("json", '{"a": "x" "b": "y",\n "c": }', {}, ["1:2 a=x", "1:11 b=y", "1:11 !damaged"]),
     ("json", '{"a": "x\n "b": "y"}', {}, ["1:2 a=x", "2:2 b=y", "1:7 !damaged"]),
@@ -56,10 +79,25 @@ CASES: list[tuple[str, str | bytes, dict[str, Any], list[str]]] = [
     ("json", '{"a": "é"}'.encode("latin-1"), {"encoding": "latin-1"}, ["1:2 a=é"]),
     ("json", "", {}, ["1:1 !unreadable"]),
     ("json", "nothing", {}, ["1:1 !unreadable"]),
-    ("json", '{"bunk": {"en": "Bunk", "de": "Lager"}}', {"layout": "locale-leaved"}, ["1:11 en:bunk=Bunk", "1:25 de:bunk=Lager"]),
-    ("json", '{"en": {"a": {"b": "x"}}, "de": {"a": {"b": "y"}}}', {"layout": "locale-rooted"}, ["1:15 en:a.b=x", "1:40 de:a.b=y"]),
+    (
+        "json",
+        '{"bunk": {"en": "Bunk", "de": "Lager"}}',
+        {"layout": "locale-leaved"},
+        ["1:11 en:bunk=Bunk", "1:25 de:bunk=Lager"],
+    ),
+    (
+        "json",
+        '{"en": {"a": {"b": "x"}}, "de": {"a": {"b": "y"}}}',
+        {"layout": "locale-rooted"},
+        ["1:15 en:a.b=x", "1:40 de:a.b=y"],
+    ),
     # strings
-    ("strings", '/* On the door */\n"a" = "x";\n\n// no\n\nb = \'y\';', {}, ["2:1 a=x #comment=On the door", "6:1 b=y"]),
+    (
+        "strings",
+        '/* On the door */\n"a" = "x";\n\n// no\n\nb = \'y\';',
+        {},
+        ["2:1 a=x #comment=On the door", "6:1 b=y"],
+    ),
     ("strings", '"a\\"b" = "x\\n\\U00e9\\101";', {}, ['1:1 a"b=x\néA']),
     ("strings", '"a";', {}, ["1:1 a=a"]),
     ("strings", '"a" = "x"\n"b" = "y";', {}, ["1:1 a=x", "2:1 b=y", "1:10 !damaged"]),
@@ -72,39 +110,129 @@ CASES: list[tuple[str, str | bytes, dict[str, Any], list[str]]] = [
     ("strings", b'"a" = "\xfc";', {}, ["1:1 a=\ufffd", "1:8 !encoding"]),
     ("strings", "", {}, []),
     # RESX
-    ("resx", '<root>\n  <data name="a b" xml:space="preserve">\n    <value> x &amp; y </value>\n    <comment>c</comment>\n  </data>\n</root>', {}, ["2:15 a b= x & y  #comment=c"]),
-    ("resx", '<root><!-- <data name="z"><value>q</value></data> --><data name="a"><value/></data></root>', {}, ["1:66 a="]),
-    ("resx", '<root><data name="p" type="x"><value>1</value></data><data name="&gt;&gt;q"><value>1</value></data><data name="r"/></root>', {}, ["1:112 r="]),
-    ("resx", '<root><data name="a"><value>x</value></data>\n<data name="a"><value>y</value></data></root>', {}, ["2:13 a=y", "2:13 !duplicate-key"]),
-    ("resx", '<root><data name="a"><value>x</value></data><data', {}, ["1:19 a=x", "1:50 !damaged"]),
+    (
+        "resx",
+        '<root>\n  <data name="a b" xml:space="preserve">\n    <value> x &amp; y </value>\n    <comment>c</comment>\n  </data>\n</root>',
+        {},
+        ["2:15 a b= x & y  #comment=c"],
+    ),
+    (
+        "resx",
+        '<root><!-- <data name="z"><value>q</value></data> --><data name="a"><value/></data></root>',
+        {},
+        ["1:66 a="],
+    ),
+    (
+        "resx",
+        '<root><data name="p" type="x"><value>1</value></data><data name="&gt;&gt;q"><value>1</value></data><data name="r"/></root>',
+        {},
+        ["1:112 r="],
+    ),
+    (
+        "resx",
+        '<root><data name="a"><value>x</value></data>\n<data name="a"><value>y</value></data></root>',
+        {},
+        ["2:13 a=y", "2:13 !duplicate-key"],
+    ),
+    (
+        "resx",
+        '<root><data name="a"><value>x</value></data><data',
+        {},
+        ["1:19 a=x", "1:50 !damaged"],
+    ),
     ("resx", "<other/>", {}, ["1:1 !unreadable"]),
     # Android
-    ("android-xml", '<resources>\n<!-- why --><string name="a">It\\\'s "two  sp"\n  on\\u0041 </string></resources>', {}, ["2:27 a=It's two  sp onA #comment=why"]),
-    ("android-xml", '<resources><string name="a">x &lt;b> <b>y</b> <xliff:g xmlns:xliff="urn:oasis:names:tc:xliff:document:1.2" id="n">%1$s</xliff:g></string></resources>', {}, ["1:26 a=x <b> <b>y</b> %1$s"]),
-    ("android-xml", '<resources><plurals name="p"><item quantity="one">1</item><item quantity="other">%d</item></plurals></resources>', {}, ["1:27 p={'one': '1', 'other': '%d'}"]),
-    ("android-xml", '<resources><string-array name="p"><item>x</item><item>y</item></string-array><color name="c">#fff</color></resources>', {}, ["1:32 p={'0': 'x', '1': 'y'}"]),
-    ("android-xml", '<resources><string name="a" translatable="false">x</string><string name="b" product="tablet">y</string></resources>', {}, ["1:26 a=x #fixed=True", "1:74 b[tablet]=y"]),
-    ("android-xml", '<!DOCTYPE resources [<!ENTITY app "Tarnhut">]>\n<resources><string name="a">&app; &#65;</string></resources>', {}, ["2:26 a=Tarnhut A"]),
-    ("android-xml", '<resources><string name="a">x</string>\n<string name="b">y</strin></resources>', {}, ["1:26 a=x", "2:15 b=y", "2:27 !damaged"]),
+    (
+        "android-xml",
+        '<resources>\n<!-- why --><string name="a">It\\\'s "two  sp"\n  on\\u0041 </string></resources>',
+        {},
+        ["2:27 a=It's two  sp onA #comment=why"],
+    ),
+    (
+        "android-xml",
+        '<resources><string name="a">x &lt;b> <b>y</b> <xliff:g xmlns:xliff="urn:oasis:names:tc:xliff:document:1.2" id="n">%1$s</xliff:g></string></resources>',
+        {},
+        ["1:26 a=x <b> <b>y</b> %1$s"],
+    ),
+    (
+        "android-xml",
+        '<resources><plurals name="p"><item quantity="one">1</item><item quantity="other">%d</item></plurals></resources>',
+        {},
+        ["1:27 p={'one': '1', 'other': '%d'}"],
+    ),
+    (
+        "android-xml",
+        '<resources><string-array name="p"><item>x</item><item>y</item></string-array><color name="c">#fff</color></resources>',
+        {},
+        ["1:32 p={'0': 'x', '1': 'y'}"],
+    ),
+    (
+        "android-xml",
+        '<resources><string name="a" translatable="false">x</string><string name="b" product="tablet">y</string></resources>',
+        {},
+        ["1:26 a=x #fixed=True", "1:74 b[tablet]=y"],
+    ),
+    (
+        "android-xml",
+        '<!DOCTYPE resources [<!ENTITY app "Tarnhut">]>\n<resources><string name="a">&app; &#65;</string></resources>',
+        {},
+        ["2:26 a=Tarnhut A"],
+    ),
+    (
+        "android-xml",
+        '<resources><string name="a">x</string>\n<string name="b">y</strin></resources>',
+        {},
+        ["1:26 a=x", "2:15 b=y", "2:27 !damaged"],
+    ),
     # sheets
-    ("sheet", "Key\tNotes\tMax\ten\tde\nk\tn\t9\tx\t\n", SHEET, ["2:7 en:k=x #comment=n #limit=9", "2:9 de:k=None #comment=n #limit=9"]),
-    ("sheet", 'Key;en;de\nk;"x;""y""\nz";b\n', {"layout": "columns", "suffix": ".csv"}, ['2:3 en:k=x;"y"\nz', "3:4 de:k=b"]),
-    ("sheet", "Key,en\nk,x,y\nl\n,z\n", {"layout": "columns", "suffix": ".csv"}, ["2:3 en:k=x", "3:1 en:l=None", "2:1 !ragged-row", "3:1 !ragged-row", "4:1 !damaged"]),
-    ("sheet", 'Key,en\nk,"x\nl,y\n', {"layout": "columns", "suffix": ".csv"}, ["2:3 en:k=\"x", "3:3 en:l=y", "2:1 !damaged"]),
-    ("sheet", "Key,en\nk,x\nk,x\n", {"layout": "columns", "suffix": ".csv"}, ["3:3 en:k=x", "3:1 !duplicate-key"]),
+    (
+        "sheet",
+        "Key\tNotes\tMax\ten\tde\nk\tn\t9\tx\t\n",
+        SHEET,
+        ["2:7 en:k=x #comment=n #limit=9", "2:9 de:k=None #comment=n #limit=9"],
+    ),
+    (
+        "sheet",
+        'Key;en;de\nk;"x;""y""\nz";b\n',
+        {"layout": "columns", "suffix": ".csv"},
+        ['2:3 en:k=x;"y"\nz', "3:4 de:k=b"],
+    ),
+    (
+        "sheet",
+        "Key,en\nk,x,y\nl\n,z\n",
+        {"layout": "columns", "suffix": ".csv"},
+        ["2:3 en:k=x", "3:1 en:l=None", "2:1 !ragged-row", "3:1 !ragged-row", "4:1 !damaged"],
+    ),
+    (
+        "sheet",
+        'Key,en\nk,"x\nl,y\n',
+        {"layout": "columns", "suffix": ".csv"},
+        ['2:3 en:k="x', "3:3 en:l=y", "2:1 !damaged"],
+    ),
+    (
+        "sheet",
+        "Key,en\nk,x\nk,x\n",
+        {"layout": "columns", "suffix": ".csv"},
+        ["3:3 en:k=x", "3:1 !duplicate-key"],
+    ),
     ("sheet", "Id,en\nk,x\n", SHEET | {"suffix": ".csv"}, ["1:1 !unreadable"]),
     ("sheet", "", {"layout": "columns"}, ["1:1 !unreadable"]),
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize(
-    ("name", "text", "options", "expected"), [pytest.param(*case, id=f"{case[0]} {str(case[1])[:40]!r}") for case in CASES]
+    ("name", "text", "options", "expected"),
+    [pytest.param(*case, id=f"{case[0]} {str(case[1])[:40]!r}") for case in CASES],
 )
-def test_reading(name: str, text: str | bytes, options: dict[str, Any], expected: list[str]) -> None:
+def test_reading(
+    name: str, text: str | bytes, options: dict[str, Any], expected: list[str]
+) -> None:
     assert shown(name, text, **options) == expected
 
 
-_texts = st.text(st.characters(exclude_categories=("Cs", "Cc"), exclude_characters="\ufffe\uffff"), max_size=12)
+_texts = st.text(
+    st.characters(exclude_categories=("Cs", "Cc"), exclude_characters="\ufffe\uffff"), max_size=12
+)
 _keys = st.text("abcdefgh_", min_size=1, max_size=6)
 _entries = st.dictionaries(_keys, _texts, min_size=1, max_size=6)
 
@@ -116,10 +244,16 @@ def _written(name: str, entries: dict[str, str]) -> bytes:
     if name == "json":
         return json.dumps(entries, ensure_ascii=False, indent=1).encode()
     if name == "strings":
-        lines = [f'"{key}" = "{text.replace(chr(92), chr(92) * 2).replace(chr(34), chr(92) + chr(34))}";' for key, text in entries.items()]
+        lines = [
+            f'"{key}" = "{text.replace(chr(92), chr(92) * 2).replace(chr(34), chr(92) + chr(34))}";'
+            for key, text in entries.items()
+        ]
         return "\n".join(lines).encode()
     if name == "resx":
-        rows = "".join(f'<data name="{key}"><value>{escape(text)}</value></data>' for key, text in entries.items())
+        rows = "".join(
+            f'<data name="{key}"><value>{escape(text)}</value></data>'
+            for key, text in entries.items()
+        )
         return f"<root>{rows}</root>".encode()
     rows = "".join(
         f'<string name="{key}">"{escape(text.replace(chr(92), chr(92) * 2).replace(chr(34), chr(92) + chr(34)))}"</string>\n'
@@ -131,22 +265,36 @@ def _written(name: str, entries: dict[str, str]) -> bytes:
 @pytest.mark.parametrize("name", ["json", "strings", "resx", "android-xml"])
 @settings(max_examples=60)
 @given(entries=_entries)
-def test_what_is_written_is_read_and_each_key_stands_in_its_span(name: str, entries: dict[str, str]) -> None:
+def test_what_is_written_is_read_and_each_key_stands_in_its_span(
+    name: str, entries: dict[str, str]
+) -> None:
     data = _written(name, entries)
     reading = read(name, data)
     assert dict(zip(reading.columns[0].keys, reading.columns[0].texts, strict=True)) == entries
     assert not reading.defects
-    for (_, key), site in formats.load(name).locate(data, ReadOptions(), [(None, key) for key in entries]).items():
+    for (_, key), site in (
+        formats.load(name).locate(data, ReadOptions(), [(None, key) for key in entries]).items()
+    ):
         start, end = site.key
         assert data[start:end].decode().strip('"') == key
-        assert site.text is not None and site.entry[0] <= site.key[0] <= site.text[0] <= site.text[1] <= site.entry[1] <= len(data)
+        assert site.text is not None and site.entry[0] <= site.key[0] <= site.text[0] <= site.text[
+            1
+        ] <= site.entry[1] <= len(data)
 
 
 @pytest.mark.parametrize("name", formats.names())
 @settings(max_examples=80)
-@given(data=st.one_of(st.binary(max_size=80), st.text('{}[]":,<>/=;\t\n "a&\\', max_size=60).map(str.encode)))
-def test_any_bytes_give_entries_and_defects_at_places_inside_the_file(name: str, data: bytes) -> None:
-    options = ReadOptions(layout="columns" if name == "sheet" else "by-file", suffix=".csv" if name == "sheet" else "")
+@given(
+    data=st.one_of(
+        st.binary(max_size=80), st.text('{}[]":,<>/=;\t\n "a&\\', max_size=60).map(str.encode)
+    )
+)
+def test_any_bytes_give_entries_and_defects_at_places_inside_the_file(
+    name: str, data: bytes
+) -> None:
+    options = ReadOptions(
+        layout="columns" if name == "sheet" else "by-file", suffix=".csv" if name == "sheet" else ""
+    )
     reading = formats.load(name).read(data, options)
     decoded = decode(data)
     last = Lines(decoded.text).place(len(decoded.text))[0]
@@ -154,12 +302,19 @@ def test_any_bytes_give_entries_and_defects_at_places_inside_the_file(name: str,
         assert 1 <= defect.line <= last + 1 and defect.column >= 1, defect
     for column in reading.columns:
         assert len(column.keys) == len(column.texts) == len(column.key_set)
-        sites = formats.load(name).locate(data, options, [(column.label, key) for key in column.keys])
+        sites = formats.load(name).locate(
+            data, options, [(column.label, key) for key in column.keys]
+        )
         assert all(1 <= site.line <= last for site in sites.values())
 
 
 def test_the_format_is_seen_from_name_and_contents() -> None:
-    cases = {("a.json", b"{}"): "json", ("s.xml", b"<resources/>"): "android-xml", ("x.txt", b"{}"): None, ("T.RESX", b""): "resx"}
+    cases = {
+        ("a.json", b"{}"): "json",
+        ("s.xml", b"<resources/>"): "android-xml",
+        ("x.txt", b"{}"): None,
+        ("T.RESX", b""): "resx",
+    }
     for (file, data), expected in cases.items():
         found = formats.guess(file, data)
         assert (found.name if found else None) == expected

@@ -13,23 +13,36 @@ import pytest
 from .conftest import Repo
 from .test_rules import DE, EN, android, one, xml
 
-BILLION = '<!DOCTYPE r [<!ENTITY a "ha">' + "".join(f'<!ENTITY a{n} "{f"&a{n - 1 if n else str()};" * 10}">' for n in range(9)) + "]>"
+BILLION = (
+    '<!DOCTYPE r [<!ENTITY a "ha">'
+    + "".join(f'<!ENTITY a{n} "{f"&a{n - 1 if n else str()};" * 10}">' for n in range(9))
+    + "]>"
+)
 CASES: list[tuple[str, dict[str, str | bytes], list[str]]] = [
     ("empty", one({"app/w/de.json": b""}), ["catalog.unreadable"]),
     ("binary", one({"app/w/de.json": bytes(range(256)) * 40}), ["catalog.encoding"]),
     ("truncated", one({"app/w/de.json": DE[:-20]}), ["catalog.damaged"]),
     ("wrongly encoded", one({"app/w/de.json": DE.encode("utf-16")}), ["catalog.encoding"]),
-    ("nested 100 levels", one({f"app/w/{tag}.json": '{"a": ' * 100 + f'"{tag}"' + "}" * 100 for tag in ("en", "de")}), []),
+    (
+        "nested 100 levels",
+        one({f"app/w/{tag}.json": '{"a": ' * 100 + f'"{tag}"' + "}" * 100 for tag in ("en", "de")}),
+        [],
+    ),
     ("hugely nested", one({"app/w/de.json": '{"a": ' * 100_000}), ["catalog.damaged"]),
     ("hugely nested list", one({"app/w/de.json": "[" * 200_000}), ["catalog.unreadable"]),
-    ("a line of two million characters", one({"app/w/de.json": DE.replace("Lager", "x" * 2_000_000)}), []),
+    (
+        "a line of two million characters",
+        one({"app/w/de.json": DE.replace("Lager", "x" * 2_000_000)}),
+        [],
+    ),
     ("a folder where a file is meant", one({"app/w/fr.json/x": ""}), []),
     (
         "entity bomb",
         android(
             {
                 "app/values/s.xml": xml('<string name="a">A</string>'),
-                "app/values-de/s.xml": BILLION + "<resources><string name='a'>&a8;</string></resources>",
+                "app/values-de/s.xml": BILLION
+                + "<resources><string name='a'>&a8;</string></resources>",
             }
         ),
         ["catalog.unreadable"],
@@ -66,18 +79,31 @@ CASES: list[tuple[str, dict[str, str | bytes], list[str]]] = [
     ),
     (
         "xml without an end",
-        android({"app/values/s.xml": xml('<string name="a">A</string>'), "app/values-de/s.xml": "<resources>" + "<a '" * 100_000}),
+        android(
+            {
+                "app/values/s.xml": xml('<string name="a">A</string>'),
+                "app/values-de/s.xml": "<resources>" + "<a '" * 100_000,
+            }
+        ),
         ["catalog.unreadable"],
     ),
     (
         "xml nested 50,000 deep",
-        android({"app/values/s.xml": xml('<string name="a">A</string>'), "app/values-de/s.xml": "<resources>" + "<a>" * 50_000}),
+        android(
+            {
+                "app/values/s.xml": xml('<string name="a">A</string>'),
+                "app/values-de/s.xml": "<resources>" + "<a>" * 50_000,
+            }
+        ),
         ["catalog.unreadable"],
     ),
 ]
 
 
-@pytest.mark.parametrize(("files", "expected"), [pytest.param(files, expected, id=name) for name, files, expected in CASES])
+@pytest.mark.parametrize(
+    ("files", "expected"),
+    [pytest.param(files, expected, id=name) for name, files, expected in CASES],
+)
 def test_files(repo: Repo, files: dict[str, str | bytes], expected: list[str]) -> None:
     start = time.monotonic()
     findings = repo.write(files).audit()["findings"]
@@ -90,7 +116,13 @@ def test_files(repo: Repo, files: dict[str, str | bytes], expected: list[str]) -
 def test_links_and_pipes(repo: Repo, tmp_path_factory: pytest.TempPathFactory) -> None:
     outside = tmp_path_factory.mktemp("outside") / "de.json"
     outside.write_text(DE)
-    repo.write({"lemmar.toml": str(one()["lemmar.toml"]), "app/locales.json": '["en", "de"]', "app/w/en.json": EN})
+    repo.write(
+        {
+            "lemmar.toml": str(one()["lemmar.toml"]),
+            "app/locales.json": '["en", "de"]',
+            "app/w/en.json": EN,
+        }
+    )
     (repo.root / "app/w/de.json").symlink_to(outside)
     (repo.root / "app/w/fr.json").symlink_to("fr.json")
     os.mkfifo(repo.root / "app/w/it.json")
@@ -99,7 +131,9 @@ def test_links_and_pipes(repo: Repo, tmp_path_factory: pytest.TempPathFactory) -
     assert "cannot be read" in repo.run("read", "app/w/fr.json").out
 
 
-def test_a_claim_does_not_leave_the_monorepo(repo: Repo, tmp_path_factory: pytest.TempPathFactory) -> None:
+def test_a_claim_does_not_leave_the_monorepo(
+    repo: Repo, tmp_path_factory: pytest.TempPathFactory
+) -> None:
     outside = tmp_path_factory.mktemp("outside") / "l.json"
     outside.write_text('["en", "de"]')
     files = one()
@@ -114,7 +148,9 @@ def test_a_file_without_permission(repo: Repo) -> None:
     assert [line.split()[0] for line in repo.found()] == ["catalog.unreadable"]
 
 
-def test_a_file_that_goes_away_while_it_is_read(repo: Repo, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_file_that_goes_away_while_it_is_read(
+    repo: Repo, monkeypatch: pytest.MonkeyPatch
+) -> None:
     from lemmar.trees.folder import FolderTree
 
     read = FolderTree.read
@@ -126,7 +162,9 @@ def test_a_file_that_goes_away_while_it_is_read(repo: Repo, monkeypatch: pytest.
 
     monkeypatch.setattr(FolderTree, "read", unreadable)
     data = repo.write(one()).audit()
-    assert [finding["message"] for finding in data["findings"]] == ["app/w/de.json: the file cannot be read: Permission denied"]
+    assert [finding["message"] for finding in data["findings"]] == [
+        "app/w/de.json: the file cannot be read: Permission denied"
+    ]
 
 
 ESCAPES = "\x1b[2J\u202e\x07"

@@ -12,12 +12,16 @@ ROOT = Path(__file__).resolve().parent.parent
 
 
 def test_imports_go_down_only() -> None:
-    done = subprocess.run([Path(sys.executable).with_name("lint-imports")], cwd=ROOT, capture_output=True, text=True)
+    done = subprocess.run(
+        [Path(sys.executable).with_name("lint-imports")], cwd=ROOT, capture_output=True, text=True
+    )
     assert done.returncode == 0, done.stdout
 
 
 def test_the_generated_pages_are_current() -> None:
-    done = subprocess.run([sys.executable, "tools/make_docs.py", "--check"], cwd=ROOT, capture_output=True, text=True)
+    done = subprocess.run(
+        [sys.executable, "tools/make_docs.py", "--check"], cwd=ROOT, capture_output=True, text=True
+    )
     assert done.returncode == 0, done.stderr
 
 

@@ -19,18 +19,32 @@ DE = '{\n  "bunk": "Lager",\n  "hut": "Hütte {{name}}"\n}\n'
 
 def one(changed: dict[str, str | bytes] | None = None, /, **options: Any) -> dict[str, str | bytes]:
     """A sound monorepo of one client with two files, changed by *changed*."""
-    sound: dict[str, str | bytes] = {"lemmar.toml": charter(**options), "app/locales.json": BOTH, "app/w/en.json": EN, "app/w/de.json": DE}
+    sound: dict[str, str | bytes] = {
+        "lemmar.toml": charter(**options),
+        "app/locales.json": BOTH,
+        "app/w/en.json": EN,
+        "app/w/de.json": DE,
+    }
     return sound | (changed or {})
 
 
 def sheet(text: str, **options: Any) -> dict[str, str | bytes]:
     catalog = '  layout = "columns"\n  columns = { key = "Key" }\n  syntax = "brace"\n'
-    head = charter("w.tsv", catalog=catalog, claim="", more='  [client.runtime]\n  supported = "files"\n', **options)
+    head = charter(
+        "w.tsv",
+        catalog=catalog,
+        claim="",
+        more='  [client.runtime]\n  supported = "files"\n',
+        **options,
+    )
     return {"lemmar.toml": head, "app/w.tsv": text}
 
 
 def android(files: Mapping[str, str | bytes], **options: Any) -> dict[str, str | bytes]:
-    return {"lemmar.toml": charter("values[-{locale}]/s.xml", platform="android", claim="", **options), **files}
+    return {
+        "lemmar.toml": charter("values[-{locale}]/s.xml", platform="android", claim="", **options),
+        **files,
+    }
 
 
 def xml(*rows: str) -> str:
@@ -39,31 +53,59 @@ def xml(*rows: str) -> str:
 
 def claims(*rows: tuple[str, str]) -> str:
     """Claims of (state, file), each a JSON list."""
-    return "".join(f'\n  [[client.claim]]\n  states = "{state}"\n  file = "{file}"\n  pointer = ""\n' for state, file in rows)
+    return "".join(
+        f'\n  [[client.claim]]\n  states = "{state}"\n  file = "{file}"\n  pointer = ""\n'
+        for state, file in rows
+    )
 
 
 def waiver(**facts: str) -> str:
-    lines = "".join(f"{name} = {value if name == 'until' else json.dumps(value)}\n" for name, value in facts.items())
+    lines = "".join(
+        f"{name} = {value if name == 'until' else json.dumps(value)}\n"
+        for name, value in facts.items()
+    )
     return f"\n[[waiver]]\n{lines}"
 
 
 THREE = {"shipping": "en de fr"}
-DEFAULT = '\n  [[client.claim]]\n  states = "default"\n  file = "default.json"\n  pointer = "/home"\n'
+DEFAULT = (
+    '\n  [[client.claim]]\n  states = "default"\n  file = "default.json"\n  pointer = "/home"\n'
+)
 SUP, OFF, ROUTE = ("supported", "locales.json"), ("offered", "menu.json"), ("routed", "routes.json")
 
 CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
     "sound": [
         ("two locales", one(), []),
-        ("an overlay", one({"app/locales.json": '["en", "de", "de-AT"]', "app/w/de-AT.json": "{}"}, shipping="en de de-AT"), []),
         (
-            "a test locale's catalog",
-            one({"app/w/en-XA.json": "{}", "lemmar.toml": charter().replace("[chains]", 'pseudo = ["en-XA"]\n[chains]')}),
+            "an overlay",
+            one(
+                {"app/locales.json": '["en", "de", "de-AT"]', "app/w/de-AT.json": "{}"},
+                shipping="en de de-AT",
+            ),
             [],
         ),
-        ("CR LF, U+2028 in a text", one({"app/w/de.json": DE.replace("\n", "\r\n").replace("Lager", "La\u2028ger")}), []),
+        (
+            "a test locale's catalog",
+            one(
+                {
+                    "app/w/en-XA.json": "{}",
+                    "lemmar.toml": charter().replace("[chains]", 'pseudo = ["en-XA"]\n[chains]'),
+                }
+            ),
+            [],
+        ),
+        (
+            "CR LF, U+2028 in a text",
+            one({"app/w/de.json": DE.replace("\n", "\r\n").replace("Lager", "La\u2028ger")}),
+            [],
+        ),
     ],
     "roster.absent": [
-        ("not in the claim", one({"app/locales.json": '["en"]'}), ["roster.absent app/locales.json:1:2 de"]),
+        (
+            "not in the claim",
+            one({"app/locales.json": '["en"]'}),
+            ["roster.absent app/locales.json:1:2 de"],
+        ),
         (
             "no file where files say it",
             android({"app/values/s.xml": xml('<string name="a">A</string>')}),
@@ -72,7 +114,12 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
         (
             "the client goes without",
             one(
-                {"app/locales.json": '["en"]', "lemmar.toml": charter().replace('root = "app"', 'root = "app"\nwithout = { de = "later" }')}
+                {
+                    "app/locales.json": '["en"]',
+                    "lemmar.toml": charter().replace(
+                        'root = "app"', 'root = "app"\nwithout = { de = "later" }'
+                    ),
+                }
             )
             | {"app/w/de.json": "{}"},
             ["roster.orphan app/w/de.json:1:1 de"],
@@ -86,7 +133,13 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
         ),
         (
             "exempt, and supported",
-            one({"lemmar.toml": charter().replace('root = "app"', 'root = "app"\nwithout = { de = "later" }')}),
+            one(
+                {
+                    "lemmar.toml": charter().replace(
+                        'root = "app"', 'root = "app"\nwithout = { de = "later" }'
+                    )
+                }
+            ),
             ["roster.surplus app/locales.json:1:8 de"],
         ),
     ],
@@ -94,7 +147,10 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
         (
             "supported",
             one(
-                {"app/locales.json": '["en", "de", "en-XA"]', "lemmar.toml": charter().replace("[chains]", 'pseudo = ["en-XA"]\n[chains]')}
+                {
+                    "app/locales.json": '["en", "de", "en-XA"]',
+                    "lemmar.toml": charter().replace("[chains]", 'pseudo = ["en-XA"]\n[chains]'),
+                }
             ),
             ["roster.pseudo app/locales.json:1:14 en-XA"],
         ),
@@ -110,7 +166,11 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
             one({"app/routes.json": '["en"]'}, claim=claims(SUP, ROUTE)),
             ["roster.split app/routes.json:1:2 de"],
         ),
-        ("addresses without the default", one({"app/routes.json": '["de"]'}, claim=claims(SUP, ROUTE)), []),
+        (
+            "addresses without the default",
+            one({"app/routes.json": '["de"]'}, claim=claims(SUP, ROUTE)),
+            [],
+        ),
         (
             "two lists, each with one of its own",
             one({"app/b.json": '["en"]'}, claim=claims(SUP, ("supported", "b.json"), SUP)),
@@ -119,7 +179,10 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
         (
             "files and a claim",
             android(
-                {f"app/values{tag}/s.xml": xml('<string name="a">A</string>') for tag in ("", "-de", "-fr")}
+                {
+                    f"app/values{tag}/s.xml": xml('<string name="a">A</string>')
+                    for tag in ("", "-de", "-fr")
+                }
                 | {"app/l.json": '["en", "de"]'},
                 **THREE,
                 more=claims(("supported", "l.json")),
@@ -128,20 +191,44 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
         ),
     ],
     "roster.unoffered": [
-        ("not in the picker", one({"app/menu.json": '["en"]'}, claim=claims(SUP, OFF)), ["roster.unoffered app/menu.json:1:2 de"]),
-        ("a picker in another order", one({"app/menu.json": '["de", "en"]'}, claim=claims(SUP, OFF)), []),
+        (
+            "not in the picker",
+            one({"app/menu.json": '["en"]'}, claim=claims(SUP, OFF)),
+            ["roster.unoffered app/menu.json:1:2 de"],
+        ),
+        (
+            "a picker in another order",
+            one({"app/menu.json": '["de", "en"]'}, claim=claims(SUP, OFF)),
+            [],
+        ),
     ],
     "roster.hollow": [
-        ("no catalog at all", one({"app/locales.json": '["en", "de", "fr"]'}, **THREE), ["roster.hollow app/locales.json:1:14 fr"]),
-        ("all of it inherited", one({"app/locales.json": '["en", "de", "de-CH"]'}, shipping="en de de-CH"), []),
+        (
+            "no catalog at all",
+            one({"app/locales.json": '["en", "de", "fr"]'}, **THREE),
+            ["roster.hollow app/locales.json:1:14 fr"],
+        ),
+        (
+            "all of it inherited",
+            one({"app/locales.json": '["en", "de", "de-CH"]'}, shipping="en de de-CH"),
+            [],
+        ),
     ],
     "roster.orphan": [
         ("in no claim", one({"app/w/fr.json": DE}), ["roster.orphan app/w/fr.json:1:1 fr"]),
-        ("on the roster: absent says it", one({"app/w/fr.json": DE}, **THREE), ["roster.absent app/locales.json:1:2 fr"]),
+        (
+            "on the roster: absent says it",
+            one({"app/w/fr.json": DE}, **THREE),
+            ["roster.absent app/locales.json:1:2 fr"],
+        ),
     ],
     "roster.unclaimed": [("no claim", one(claim=""), ["roster.unclaimed lemmar.toml:11:1"])],
     "roster.unreadable-claim": [
-        ("no file", one(claim=claims(SUP, ("offered", "gone.json"))), ["roster.unreadable-claim app/gone.json:1:1"]),
+        (
+            "no file",
+            one(claim=claims(SUP, ("offered", "gone.json"))),
+            ["roster.unreadable-claim app/gone.json:1:1"],
+        ),
         (
             "partly computed",
             one(
@@ -150,95 +237,202 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
             ),
             ["roster.unreadable-claim app/l.ts:2:6"],
         ),
-        ("empty", one({"app/menu.json": "[]"}, claim=claims(SUP, OFF)), ["roster.unreadable-claim app/menu.json:1:1"]),
+        (
+            "empty",
+            one({"app/menu.json": "[]"}, claim=claims(SUP, OFF)),
+            ["roster.unreadable-claim app/menu.json:1:1"],
+        ),
     ],
     "chain.default": [
-        ("another", one({"app/default.json": '{"home": "de"}'}, claim=claims(SUP) + DEFAULT), ["chain.default app/default.json:1:10 de"]),
+        (
+            "another",
+            one({"app/default.json": '{"home": "de"}'}, claim=claims(SUP) + DEFAULT),
+            ["chain.default app/default.json:1:10 de"],
+        ),
         ("the same", one({"app/default.json": '{"home": "en"}'}, claim=claims(SUP) + DEFAULT), []),
     ],
     "tag.malformed": [
-        ("a word", one({"app/locales.json": '["en", "de", "no locale at all"]'}), ["tag.malformed app/locales.json:1:14"]),
-        ("a header", sheet("Key\ten\tde\tno tag\nbunk\tBunk\tLager\tx\n"), ["tag.malformed app/w.tsv:1:11"]),
+        (
+            "a word",
+            one({"app/locales.json": '["en", "de", "no locale at all"]'}),
+            ["tag.malformed app/locales.json:1:14"],
+        ),
+        (
+            "a header",
+            sheet("Key\ten\tde\tno tag\nbunk\tBunk\tLager\tx\n"),
+            ["tag.malformed app/w.tsv:1:11"],
+        ),
     ],
     "tag.noncanonical": [
-        ("case", one({"app/locales.json": '["en", "DE"]'}), ["tag.noncanonical app/locales.json:1:8 de"]),
+        (
+            "case",
+            one({"app/locales.json": '["en", "DE"]'}),
+            ["tag.noncanonical app/locales.json:1:8 de"],
+        ),
         (
             "separator",
-            one({"app/locales.json": '["en", "de", "pt_BR"]', "app/w/pt-BR.json": DE}, shipping="en de pt-BR"),
+            one(
+                {"app/locales.json": '["en", "de", "pt_BR"]', "app/w/pt-BR.json": DE},
+                shipping="en de pt-BR",
+            ),
             ["tag.noncanonical app/locales.json:1:14 pt-BR"],
         ),
         (
             "a folder in its platform's way",
-            android({f"app/values{tag}/s.xml": xml('<string name="a">A</string>') for tag in ("", "-pt-rBR")}, shipping="en pt-BR"),
+            android(
+                {
+                    f"app/values{tag}/s.xml": xml('<string name="a">A</string>')
+                    for tag in ("", "-pt-rBR")
+                },
+                shipping="en pt-BR",
+            ),
             [],
         ),
     ],
     "tag.unregistered": [
-        ("a subtag that nobody knows", one({"app/locales.json": '["en", "de", "xx-Xxxx"]'}), ["tag.unregistered app/locales.json:1:14"]),
+        (
+            "a subtag that nobody knows",
+            one({"app/locales.json": '["en", "de", "xx-Xxxx"]'}),
+            ["tag.unregistered app/locales.json:1:14"],
+        ),
         (
             "a slip that tells what was meant",
-            one({"app/locales.json": '["en", "de", "zh-Hnas"]', "app/w/zh-Hans.json": DE}, shipping="en de zh-Hans"),
+            one(
+                {"app/locales.json": '["en", "de", "zh-Hnas"]', "app/w/zh-Hans.json": DE},
+                shipping="en de zh-Hans",
+            ),
             ["tag.unregistered app/locales.json:1:14 zh-Hans"],
         ),
-        ("private use", one({"app/locales.json": '["en", "de", "qaa"]', "app/w/qaa.json": DE}, shipping="en de qaa"), []),
-        ("a file's name", one({"app/w/shared.json": "{}"}), ["tag.unregistered app/w/shared.json:1:1"]),
+        (
+            "private use",
+            one(
+                {"app/locales.json": '["en", "de", "qaa"]', "app/w/qaa.json": DE},
+                shipping="en de qaa",
+            ),
+            [],
+        ),
+        (
+            "a file's name",
+            one({"app/w/shared.json": "{}"}),
+            ["tag.unregistered app/w/shared.json:1:1"],
+        ),
     ],
     "tag.region-as-language": [
         (
             "cn, and it counts as what was meant",
-            one({"app/locales.json": '["en", "de", "cn"]', "app/w/zh-Hans.json": DE}, shipping="en de zh-Hans"),
+            one(
+                {"app/locales.json": '["en", "de", "cn"]', "app/w/zh-Hans.json": DE},
+                shipping="en de zh-Hans",
+            ),
             ["tag.region-as-language app/locales.json:1:14 zh-Hans"],
         ),
-        ("ca is Catalan", one({"app/locales.json": '["en", "de", "ca"]', "app/w/ca.json": DE}, shipping="en de ca"), []),
+        (
+            "ca is Catalan",
+            one(
+                {"app/locales.json": '["en", "de", "ca"]', "app/w/ca.json": DE}, shipping="en de ca"
+            ),
+            [],
+        ),
     ],
     "tag.deprecated": [
         (
             "iw in a web client",
-            one({"app/locales.json": '["en", "de", "iw"]', "app/w/he.json": DE}, shipping="en de he"),
+            one(
+                {"app/locales.json": '["en", "de", "iw"]', "app/w/he.json": DE}, shipping="en de he"
+            ),
             ["tag.deprecated app/locales.json:1:14 he"],
         ),
         (
             "iw where it is right",
-            android({f"app/values{tag}/s.xml": xml('<string name="a">A</string>') for tag in ("", "-iw")}, shipping="en he"),
+            android(
+                {
+                    f"app/values{tag}/s.xml": xml('<string name="a">A</string>')
+                    for tag in ("", "-iw")
+                },
+                shipping="en he",
+            ),
             [],
         ),
     ],
     "tag.overspecified": [
-        ("en-Latn", one({"app/locales.json": '["en-Latn", "de"]'}), ["tag.overspecified app/locales.json:1:2 en"]),
-        ("sr-Latn", one({"app/locales.json": '["en", "de", "sr-Latn"]', "app/w/sr-Latn.json": DE}, shipping="en de sr-Latn"), []),
+        (
+            "en-Latn",
+            one({"app/locales.json": '["en-Latn", "de"]'}),
+            ["tag.overspecified app/locales.json:1:2 en"],
+        ),
+        (
+            "sr-Latn",
+            one(
+                {"app/locales.json": '["en", "de", "sr-Latn"]', "app/w/sr-Latn.json": DE},
+                shipping="en de sr-Latn",
+            ),
+            [],
+        ),
     ],
     "tag.ambiguous": [
         (
             "zh, where the roster has scripts",
-            one({"app/locales.json": '["en", "de", "zh"]', "app/w/zh-Hans.json": DE}, shipping="en de zh-Hans"),
+            one(
+                {"app/locales.json": '["en", "de", "zh"]', "app/w/zh-Hans.json": DE},
+                shipping="en de zh-Hans",
+            ),
             ["tag.ambiguous app/locales.json:1:14 zh"],
         ),
-        ("zh, where it has none", one({"app/locales.json": '["en", "de", "zh"]', "app/w/zh.json": DE}, shipping="en de zh"), []),
+        (
+            "zh, where it has none",
+            one(
+                {"app/locales.json": '["en", "de", "zh"]', "app/w/zh.json": DE}, shipping="en de zh"
+            ),
+            [],
+        ),
         (
             "zh-TW says enough",
-            one({"app/locales.json": '["en", "de", "zh-TW"]', "app/w/zh-TW.json": DE}, shipping="en de zh-Hant"),
+            one(
+                {"app/locales.json": '["en", "de", "zh-TW"]', "app/w/zh-TW.json": DE},
+                shipping="en de zh-Hant",
+            ),
             [],
         ),
     ],
     "tag.twice": [
-        ("one claim", one({"app/locales.json": '["en", "de", "DE"]'}), ["tag.twice app/locales.json:1:14 de"]),
-        ("two columns", sheet("Key\ten\tde\tde\nbunk\tBunk\tLager\tLager\n"), ["tag.twice app/w.tsv:1:11 de"]),
+        (
+            "one claim",
+            one({"app/locales.json": '["en", "de", "DE"]'}),
+            ["tag.twice app/locales.json:1:14 de"],
+        ),
+        (
+            "two columns",
+            sheet("Key\ten\tde\tde\nbunk\tBunk\tLager\tLager\n"),
+            ["tag.twice app/w.tsv:1:11 de"],
+        ),
         (
             "two files",
-            android({f"app/values{tag}/s.xml": xml('<string name="a">A</string>') for tag in ("", "-de", "-b+de")}),
+            android(
+                {
+                    f"app/values{tag}/s.xml": xml('<string name="a">A</string>')
+                    for tag in ("", "-de", "-b+de")
+                }
+            ),
             ["tag.twice app/values-de/s.xml:1:1 de"],
         ),
     ],
     "catalog.absent": [
         (
             "a part",
-            one({"app/p/en/b.json": EN, "app/p/en/h.json": EN, "app/p/de/b.json": DE}, files="p/{locale}/{part}.json"),
+            one(
+                {"app/p/en/b.json": EN, "app/p/en/h.json": EN, "app/p/de/b.json": DE},
+                files="p/{locale}/{part}.json",
+            ),
             ["catalog.absent app/p/de/h.json:1:1 de/h"],
         ),
         (
             "the catalog goes without",
             one(
-                {"app/p/en/b.json": EN, "app/p/en/h.json": '{"pass": "Pass"}', "app/p/de/b.json": DE},
+                {
+                    "app/p/en/b.json": EN,
+                    "app/p/en/h.json": '{"pass": "Pass"}',
+                    "app/p/de/b.json": DE,
+                },
                 files="p/{locale}/b.json",
                 catalog='\n  [[client.catalog]]\n  files = "p/{locale}/h.json"\n  without = { de = "not yet" }\n',
             ),
@@ -246,7 +440,11 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
         ),
     ],
     "catalog.no-match": [
-        ("nothing there", one(catalog='\n  [[client.catalog]]\n  files = "old/{locale}.json"\n'), ["catalog.no-match lemmar.toml:20:1"]),
+        (
+            "nothing there",
+            one(catalog='\n  [[client.catalog]]\n  files = "old/{locale}.json"\n'),
+            ["catalog.no-match lemmar.toml:20:1"],
+        ),
     ],
     "catalog.unreadable": [
         ("empty file", one({"app/w/de.json": ""}), ["catalog.unreadable app/w/de.json:1:1 de"]),
@@ -254,21 +452,44 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
         (
             "binary",
             sheet("a\0b\n"),
-            ["catalog.unreadable app/w.tsv:1:1", "roster.absent lemmar.toml:11:1 de", "roster.absent lemmar.toml:11:1 en"],
+            [
+                "catalog.unreadable app/w.tsv:1:1",
+                "roster.absent lemmar.toml:11:1 de",
+                "roster.absent lemmar.toml:11:1 en",
+            ],
         ),
     ],
     "catalog.damaged": [
-        ("a comma too many", one({"app/w/de.json": '{"bunk": "Lager",\n "hut": "{{name}}",}'}), ["catalog.damaged app/w/de.json:2:19 de"]),
+        (
+            "a comma too many",
+            one({"app/w/de.json": '{"bunk": "Lager",\n "hut": "{{name}}",}'}),
+            ["catalog.damaged app/w/de.json:2:19 de"],
+        ),
         (
             "a comma lost, and a text missing",
             one({"app/w/de.json": '{"a": "Lager"\n "hut": "{{name}}"}'}),
             ["catalog.damaged app/w/de.json:2:2 de", "message.surplus app/w/de.json:1:2 de/a"],
         ),
-        ("a comment in JSON for people", one({"app/w/en.jsonc": "// all huts\n" + EN, "app/w/de.jsonc": DE}, files="w/{locale}.jsonc"), []),
+        (
+            "a comment in JSON for people",
+            one(
+                {"app/w/en.jsonc": "// all huts\n" + EN, "app/w/de.jsonc": DE},
+                files="w/{locale}.jsonc",
+            ),
+            [],
+        ),
     ],
     "catalog.encoding": [
-        ("bytes of another encoding", one({"app/w/de.json": DE.encode("latin-1")}), ["catalog.encoding app/w/de.json:3:12 de"]),
-        ("a mark where it harms", one({"app/w/de.json": b"\xef\xbb\xbf" + DE.encode()}), ["catalog.encoding app/w/de.json:1:1 de"]),
+        (
+            "bytes of another encoding",
+            one({"app/w/de.json": DE.encode("latin-1")}),
+            ["catalog.encoding app/w/de.json:3:12 de"],
+        ),
+        (
+            "a mark where it harms",
+            one({"app/w/de.json": b"\xef\xbb\xbf" + DE.encode()}),
+            ["catalog.encoding app/w/de.json:1:1 de"],
+        ),
     ],
     "catalog.duplicate-key": [
         (
@@ -278,20 +499,43 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
         ),
         (
             "the same key in two branches",
-            one({f"app/w/{tag}.json": '{"a": {"x": "%s"}, "b": {"x": "%s"}}' % (tag, tag) for tag in ("en", "de")}),
+            one(
+                {
+                    f"app/w/{tag}.json": '{"a": {"x": "%s"}, "b": {"x": "%s"}}' % (tag, tag)
+                    for tag in ("en", "de")
+                }
+            ),
             [],
         ),
     ],
     "catalog.key-clash": [
         (
             "text and branch",
-            one({"app/w/en.json": '{"a": "Hut", "b": {"c": "x"}}', "app/w/de.json": '{"a": {"b": "Hütte"}, "b": {"c": "y"}}'}),
+            one(
+                {
+                    "app/w/en.json": '{"a": "Hut", "b": {"c": "x"}}',
+                    "app/w/de.json": '{"a": {"b": "Hütte"}, "b": {"c": "y"}}',
+                }
+            ),
             ["catalog.key-clash app/w/de.json:1:8 de/a"],
         ),
-        ("flat keys with dots", one({f"app/w/{tag}.json": '{"a": "%s", "a.b": "%s"}' % (tag, tag) for tag in ("en", "de")}), []),
+        (
+            "flat keys with dots",
+            one(
+                {
+                    f"app/w/{tag}.json": '{"a": "%s", "a.b": "%s"}' % (tag, tag)
+                    for tag in ("en", "de")
+                }
+            ),
+            [],
+        ),
     ],
     "catalog.ragged-row": [
-        ("a separator too many", sheet("Key\ten\tde\nbunk\tBu\tnk\tLager\nhut\tHut\tHütte\n"), ["catalog.ragged-row app/w.tsv:2:1 bunk"]),
+        (
+            "a separator too many",
+            sheet("Key\ten\tde\nbunk\tBu\tnk\tLager\nhut\tHut\tHütte\n"),
+            ["catalog.ragged-row app/w.tsv:2:1 bunk"],
+        ),
         ("a separator in quotes", sheet('Key\ten\tde\nbunk\t"Bu\tnk"\tLager\n'), []),
     ],
     "catalog.mark-differs": [
@@ -309,15 +553,28 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
     "catalog.below-threshold": [
         (
             "below",
-            one({"app/w/uk.json": '{"bunk": "Місце"}', "app/locales.json": '["en", "de", "uk"]'}, trial="{ uk = 0.6 }"),
+            one(
+                {"app/w/uk.json": '{"bunk": "Місце"}', "app/locales.json": '["en", "de", "uk"]'},
+                trial="{ uk = 0.6 }",
+            ),
             ["catalog.below-threshold app/w/uk.json:1:1 uk"],
         ),
-        ("just there", one({"app/w/uk.json": '{"bunk": "Місце"}', "app/locales.json": '["en", "de", "uk"]'}, trial="{ uk = 0.5 }"), []),
+        (
+            "just there",
+            one(
+                {"app/w/uk.json": '{"bunk": "Місце"}', "app/locales.json": '["en", "de", "uk"]'},
+                trial="{ uk = 0.5 }",
+            ),
+            [],
+        ),
     ],
     "catalog.layout-differs": [
         (
             "a part that the source lacks",
-            one({"app/p/en/b.json": EN, "app/p/de/b.json": DE, "app/p/de/old.json": DE}, files="p/{locale}/{part}.json"),
+            one(
+                {"app/p/en/b.json": EN, "app/p/de/b.json": DE, "app/p/de/old.json": DE},
+                files="p/{locale}/{part}.json",
+            ),
             ["catalog.layout-differs app/p/de/old.json:1:1 old"],
         ),
     ],
@@ -327,12 +584,24 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
             one({"app/w/de.json": '{\n  "bunk": "Lager"\n}\n'}),
             ["message.missing app/w/de.json:2:18 de/hut"],
         ),
-        ("an empty cell", sheet("Key\ten\tde\nbunk\tBunk\tLager\nhut\tHut\t\n"), ["message.missing app/w.tsv:3:9 de/hut"]),
-        ("a whole column", sheet("Key\ten\tde\nbunk\tBunk\t\nhut\tHut\t\n"), ["message.missing app/w.tsv:1:8 de"]),
+        (
+            "an empty cell",
+            sheet("Key\ten\tde\nbunk\tBunk\tLager\nhut\tHut\t\n"),
+            ["message.missing app/w.tsv:3:9 de/hut"],
+        ),
+        (
+            "a whole column",
+            sheet("Key\ten\tde\nbunk\tBunk\t\nhut\tHut\t\n"),
+            ["message.missing app/w.tsv:1:8 de"],
+        ),
         (
             "missing in the parent only once",
             one(
-                {"app/locales.json": '["en", "de", "de-AT"]', "app/w/de-AT.json": "{}", "app/w/de.json": '{"bunk": "Lager"}'},
+                {
+                    "app/locales.json": '["en", "de", "de-AT"]',
+                    "app/w/de-AT.json": "{}",
+                    "app/w/de.json": '{"bunk": "Lager"}',
+                },
                 shipping="en de de-AT",
             ),
             ["message.missing app/w/de.json:1:17 de/hut"],
@@ -341,7 +610,10 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
             "not to be translated",
             android(
                 {
-                    "app/values/s.xml": xml('<string name="a">A</string>', '<string name="b" translatable="false">B</string>'),
+                    "app/values/s.xml": xml(
+                        '<string name="a">A</string>',
+                        '<string name="b" translatable="false">B</string>',
+                    ),
                     "app/values-de/s.xml": xml('<string name="a">A</string>'),
                 }
             ),
@@ -363,12 +635,30 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
         ),
     ],
     "message.empty": [
-        ("a blank text", one({"app/w/de.json": DE.replace("Lager", "")}), ["message.empty app/w/de.json:2:3 de/bunk"]),
-        ("blank in the source too", one({"app/w/de.json": DE.replace("Lager", ""), "app/w/en.json": EN.replace("Bunk", "")}), []),
+        (
+            "a blank text",
+            one({"app/w/de.json": DE.replace("Lager", "")}),
+            ["message.empty app/w/de.json:2:3 de/bunk"],
+        ),
+        (
+            "blank in the source too",
+            one(
+                {"app/w/de.json": DE.replace("Lager", ""), "app/w/en.json": EN.replace("Bunk", "")}
+            ),
+            [],
+        ),
     ],
     "message.argument-lost": [
-        ("lost", one({"app/w/de.json": DE.replace(" {{name}}", "")}), ["message.argument-lost app/w/de.json:3:3 de/hut"]),
-        ("another name", one({"app/w/de.json": DE.replace("{{name}}", "{{ort}}")}), ["message.argument-lost app/w/de.json:3:3 de/hut"]),
+        (
+            "lost",
+            one({"app/w/de.json": DE.replace(" {{name}}", "")}),
+            ["message.argument-lost app/w/de.json:3:3 de/hut"],
+        ),
+        (
+            "another name",
+            one({"app/w/de.json": DE.replace("{{name}}", "{{ort}}")}),
+            ["message.argument-lost app/w/de.json:3:3 de/hut"],
+        ),
         ("blanks inside", one({"app/w/de.json": DE.replace("{{name}}", "{{ name }}")}), []),
         (
             "another order",
@@ -392,18 +682,28 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
         ),
     ],
     "message.argument-added": [
-        ("added", one({"app/w/de.json": DE.replace("Lager", "Lager {{n}}")}), ["message.argument-added app/w/de.json:2:3 de/bunk"]),
+        (
+            "added",
+            one({"app/w/de.json": DE.replace("Lager", "Lager {{n}}")}),
+            ["message.argument-added app/w/de.json:2:3 de/bunk"],
+        ),
         ("escaped", sheet("Key\ten\tde\nbunk\tBunk\t{{Lager}}\n"), []),
     ],
     "waiver.expired": [
         (
             "its day has passed",
-            one({"app/w/de.json": '{\n  "bunk": "Lager"\n}\n'}, more=waiver(rule="message.missing", until="2026-11-24", reason="x")),
+            one(
+                {"app/w/de.json": '{\n  "bunk": "Lager"\n}\n'},
+                more=waiver(rule="message.missing", until="2026-11-24", reason="x"),
+            ),
             ["message.missing app/w/de.json:2:18 de/hut", "waiver.expired lemmar.toml:25:1"],
         ),
         (
             "its last day",
-            one({"app/w/de.json": '{\n  "bunk": "Lager"\n}\n'}, more=waiver(rule="message.missing", until="2026-11-25", reason="x")),
+            one(
+                {"app/w/de.json": '{\n  "bunk": "Lager"\n}\n'},
+                more=waiver(rule="message.missing", until="2026-11-25", reason="x"),
+            ),
             ["message.missing app/w/de.json:2:18 de/hut (waived)"],
         ),
     ],
@@ -427,14 +727,20 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
 
 @pytest.mark.parametrize(
     ("files", "expected"),
-    [pytest.param(files, expected, id=f"{name}: {case}") for name, rows in CASES.items() for case, files, expected in rows],
+    [
+        pytest.param(files, expected, id=f"{name}: {case}")
+        for name, rows in CASES.items()
+        for case, files, expected in rows
+    ],
 )
 def test_findings(repo: Repo, files: dict[str, str | bytes], expected: list[str]) -> None:
     assert sorted(repo.write(files).found()) == sorted(expected)
 
 
 def test_every_rule_has_a_row_that_fires() -> None:
-    fires = {line.split()[0] for rows in CASES.values() for _, _, expected in rows for line in expected}
+    fires = {
+        line.split()[0] for rows in CASES.values() for _, _, expected in rows for line in expected
+    }
     assert set(all_rules()) == fires
     assert set(CASES) - {"sound"} == set(all_rules())
 
@@ -449,27 +755,52 @@ def test_severity_can_be_changed_and_a_rule_that_is_off_hides_nothing(repo: Repo
     gate = '\n[gate]\nfail-on = "warning"\nseverity = { "roster.hollow" = "off", "catalog.absent" = "off", "message.missing" = "note" }\n'
     repo.write(files | {"lemmar.toml": str(files["lemmar.toml"]) + gate})
     data = repo.audit()
-    assert [(finding["rule"], finding["severity"]) for finding in data["findings"]] == [("message.missing", "note")]
+    assert [(finding["rule"], finding["severity"]) for finding in data["findings"]] == [
+        ("message.missing", "note")
+    ]
     assert data["verdict"] == "clear"
 
 
 def test_a_finding_hides_only_what_is_no_more_severe(repo: Repo) -> None:
     files = one({"app/locales.json": '["en", "de", "fr"]'}, **THREE)
     gate = '\n[gate]\nseverity = { "roster.hollow" = "note" }\n'
-    rules = {finding["rule"] for finding in repo.write(files | {"lemmar.toml": str(files["lemmar.toml"]) + gate}).audit()["findings"]}
+    rules = {
+        finding["rule"]
+        for finding in repo.write(
+            files | {"lemmar.toml": str(files["lemmar.toml"]) + gate}
+        ).audit()["findings"]
+    }
     assert rules == {"roster.hollow", "catalog.absent"}
 
 
 def test_a_shared_catalog_is_reported_once_for_all_its_clients(repo: Repo) -> None:
     head = charter() + '\n[[catalog]]\nname = "words"\nfiles = "words/{locale}.json"\n'
-    second = '\n[[client]]\nname = "desk"\nkind = "desktop"\nroot = "app"\nuses = ["words"]\n' + claims(SUP)
+    second = (
+        '\n[[client]]\nname = "desk"\nkind = "desktop"\nroot = "app"\nuses = ["words"]\n'
+        + claims(SUP)
+    )
     head = head.replace('root = "app"', 'root = "app"\nuses = ["words"]')
-    repo.write(one({"lemmar.toml": head + second, "words/en.json": '{"w": "One", "v": "Two"}', "words/de.json": '{"w": "Eins"}'}))
+    repo.write(
+        one(
+            {
+                "lemmar.toml": head + second,
+                "words/en.json": '{"w": "One", "v": "Two"}',
+                "words/de.json": '{"w": "Eins"}',
+            }
+        )
+    )
     findings = repo.audit()["findings"]
-    assert [(finding["rule"], finding["clients"], finding["key"]) for finding in findings] == [("message.missing", ["app", "desk"], "v")]
+    assert [(finding["rule"], finding["clients"], finding["key"]) for finding in findings] == [
+        ("message.missing", ["app", "desk"], "v")
+    ]
 
 
-def test_the_order_of_files_changes_nothing(repo: Repo, tmp_path_factory: pytest.TempPathFactory) -> None:
-    files = one({"app/w/de.json": '{"bunk": ""}', "app/w/fr.json": "{", "app/w/it.json": DE}, shipping="en de fr")
+def test_the_order_of_files_changes_nothing(
+    repo: Repo, tmp_path_factory: pytest.TempPathFactory
+) -> None:
+    files = one(
+        {"app/w/de.json": '{"bunk": ""}', "app/w/fr.json": "{", "app/w/it.json": DE},
+        shipping="en de fr",
+    )
     backwards = Repo(tmp_path_factory.mktemp("backwards"))
     assert repo.write(files).audit() == backwards.write(dict(reversed(files.items()))).audit()

@@ -34,11 +34,19 @@ def test_only_three_ends_end_a_line() -> None:
     text = "a\nb\r\nc\rd\x0be\x0cf\x85g\u2028h"
     assert lines(text) == ["a", "b", "c", "d\x0be\x0cf\x85g\u2028h"]
     found = Lines(text)
-    assert [found.place(text.index(sign)) for sign in "abcdh"] == [(1, 1), (2, 1), (3, 1), (4, 1), (4, 9)]
+    assert [found.place(text.index(sign)) for sign in "abcdh"] == [
+        (1, 1),
+        (2, 1),
+        (3, 1),
+        (4, 1),
+        (4, 9),
+    ]
     assert Lines("").place(0) == (1, 1)
 
 
-@given(st.text("aé😀\n\r", max_size=20), st.sampled_from(["utf-8", "utf-8-sig", "utf-16"]), st.data())
+@given(
+    st.text("aé😀\n\r", max_size=20), st.sampled_from(["utf-8", "utf-8-sig", "utf-16"]), st.data()
+)
 def test_byte_spans_cut_out_what_they_name(text: str, encoding: str, data: st.DataObject) -> None:
     raw = text.encode(encoding)
     found = decode(raw)
@@ -53,9 +61,16 @@ def test_byte_spans_cut_out_what_they_name(text: str, encoding: str, data: st.Da
 
 
 VISIBLE = {
-    "plain ü 漢字 \u200d\u00a0": "plain ü 漢字 \u200d\u00a0", "a\tb\nc\r": "a\\tb\\nc\\r", "\x1b[2J": "\\x1b[2J", "\x7f\x85": "\\x7f\\x85",
-    "\u202eevil\u2066": "\\u202eevil\\u2066", "fr\udcff.json": "fr\\xff.json", "\ud800": "\\ud800", "\u2028": "\\u2028", "\U000e0001": "\U000e0001",
-}  # fmt: skip
+    "plain ü 漢字 \u200d\u00a0": "plain ü 漢字 \u200d\u00a0",
+    "a\tb\nc\r": "a\\tb\\nc\\r",
+    "\x1b[2J": "\\x1b[2J",
+    "\x7f\x85": "\\x7f\\x85",
+    "\u202eevil\u2066": "\\u202eevil\\u2066",
+    "fr\udcff.json": "fr\\xff.json",
+    "\ud800": "\\ud800",
+    "\u2028": "\\u2028",
+    "\U000e0001": "\U000e0001",
+}
 
 
 @pytest.mark.parametrize(("text", "expected"), VISIBLE.items())
@@ -67,5 +82,8 @@ def test_visible(text: str, expected: str) -> None:
 def test_nothing_that_controls_a_terminal_is_left(text: str) -> None:
     shown = visible(text)
     assert not any(
-        sign < " " or "\x7f" <= sign < "\xa0" or sign in "\u202a\u202b\u202c\u202d\u202e\u2066\u2067\u2068\u2069" for sign in shown
+        sign < " "
+        or "\x7f" <= sign < "\xa0"
+        or sign in "\u202a\u202b\u202c\u202d\u202e\u2066\u2067\u2068\u2069"
+        for sign in shown
     )

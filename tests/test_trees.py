@@ -28,8 +28,24 @@ CASES = [
     ("{locale}/{part}.json", ["c/de/a.json de a", "c/de/b.json de b", "c/fr/a.json fr a"]),
     ("Texts[.{locale}].resx", ["c/Texts.de.resx de None", "c/Texts.resx None None"]),
     ("../s/{part}.{locale}.json", ["s/x.de.json de x"]),
-    ("**/{locale}.json", ["c/de/a.json a None", "c/de/b.json b None", "c/deep/er/de.json de None", "c/fr/a.json a None"]),
-    ("{part+}/{locale}.json", ["c/de/a.json a de", "c/de/b.json b de", "c/deep/er/de.json de deep/er", "c/fr/a.json a fr"]),
+    (
+        "**/{locale}.json",
+        [
+            "c/de/a.json a None",
+            "c/de/b.json b None",
+            "c/deep/er/de.json de None",
+            "c/fr/a.json a None",
+        ],
+    ),
+    (
+        "{part+}/{locale}.json",
+        [
+            "c/de/a.json a de",
+            "c/de/b.json b de",
+            "c/deep/er/de.json de deep/er",
+            "c/fr/a.json a fr",
+        ],
+    ),
     ("node_modules/x/{locale}.json", ["c/node_modules/x/de.json de None"]),
     ("{locale}/*.json", ["c/de/a.json de None", "c/de/b.json de None", "c/fr/a.json fr None"]),
     ("{locale}/?.json", ["c/de/a.json de None", "c/de/b.json de None", "c/fr/a.json fr None"]),
@@ -39,7 +55,10 @@ CASES = [
 
 
 def matches(root: Path, pattern: str, base: str = "c") -> list[str]:
-    return [f"{match.file} {match.locale} {match.part}" for match in FolderTree(root).files(pattern, base)]
+    return [
+        f"{match.file} {match.locale} {match.part}"
+        for match in FolderTree(root).files(pattern, base)
+    ]
 
 
 @pytest.mark.parametrize(("pattern", "expected"), CASES)
@@ -50,18 +69,35 @@ def test_patterns(repo: Repo, pattern: str, expected: list[str]) -> None:
 
 def test_a_name_that_can_be_read_in_two_ways_gives_both(repo: Repo) -> None:
     repo.write({"My.Texts.de.resx": ""})
-    assert matches(repo.root, "{part}[.{locale}].resx", "") == ["My.Texts.de.resx de My.Texts", "My.Texts.de.resx None My.Texts.de"]
+    assert matches(repo.root, "{part}[.{locale}].resx", "") == [
+        "My.Texts.de.resx de My.Texts",
+        "My.Texts.de.resx None My.Texts.de",
+    ]
 
 
 @pytest.mark.parametrize(
-    "pattern", ["../../{locale}.json", "a/../../{locale}", "/etc/{locale}", "a//b", "{tongue}.json", "a[b", "C:/x", "", "a\\b", "[a]" * 7]
+    "pattern",
+    [
+        "../../{locale}.json",
+        "a/../../{locale}",
+        "/etc/{locale}",
+        "a//b",
+        "{tongue}.json",
+        "a[b",
+        "C:/x",
+        "",
+        "a\\b",
+        "[a]" * 7,
+    ],
 )
 def test_patterns_that_cannot_be_used(repo: Repo, pattern: str) -> None:
     with pytest.raises(PatternError):
         FolderTree(repo.root).files(pattern, "c")
 
 
-def test_links_stay_inside_and_only_regular_files_match(repo: Repo, tmp_path_factory: pytest.TempPathFactory) -> None:
+def test_links_stay_inside_and_only_regular_files_match(
+    repo: Repo, tmp_path_factory: pytest.TempPathFactory
+) -> None:
     outside = tmp_path_factory.mktemp("outside")
     (outside / "de.json").write_text("{}")
     repo.write({"real/fr.json": "{}", "w/en.json": "{}", "w/it.json/x": ""})
@@ -87,7 +123,10 @@ def test_what_git_ignores_is_passed_over_unless_named_or_tracked(repo: Repo) -> 
             "v/it.tmp.json": "",
         }
     )
-    assert matches(repo.root, "**/{locale}.json", "") == ["w/de.json de None", "w/fr.tmp.json fr.tmp None"]
+    assert matches(repo.root, "**/{locale}.json", "") == [
+        "w/de.json de None",
+        "w/fr.tmp.json fr.tmp None",
+    ]
     assert matches(repo.root, "dist/{locale}.json", "") == ["dist/de.json de None"]
     git = ["git", "-c", "user.name=a", "-c", "user.email=a@b", "-C", str(repo.root)]
     subprocess.run([*git, "init", "-q"], check=True)

@@ -146,8 +146,7 @@ def _wrapped(line: _Line, room: int) -> list[_Line]:
     text = "".join(piece.text for piece in line)
     if cells(text) <= room:
         return [line]
-    cuts = list(_cuts(text, room))
-    return [_slice(line, start, end) for start, end in cuts]
+    return [_slice(line, start, start + len(text[start:end].rstrip())) for start, end in _cuts(text, room)]
 
 
 def _cuts(text: str, room: int) -> Iterator[tuple[int, int]]:

@@ -182,6 +182,11 @@ def _write_name(tag: LanguageTag) -> str:
 
 
 def _write_posix(tag: LanguageTag) -> str:
+    """Chinese is written by a territory that implies the script, as nothing else is in use; other scripts by a modifier."""
+    if tag.script in ("Hans", "Hant"):
+        whole = tag.maximized()
+        if LanguageTag(tag.language, region=whole.region).maximized().script == tag.script:
+            return f"{tag.language}_{whole.region}"
     modifier = next((word for word, script in _POSIX_SCRIPTS.items() if script == tag.script), None)
     if tag.variants and not modifier:
         modifier = tag.variants[0]
