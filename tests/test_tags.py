@@ -108,6 +108,12 @@ SPELT = [
     ("android", "car", None),
     ("android", "mcc262-de-rDE-land", "de-DE"),
     ("android", "iw", "he"),
+    ("posix", "en@quot", "en"),
+    ("posix", "gez_ER@abegede", "gez-ER"),
+    ("posix", "en@shaw", "en-Shaw"),
+    ("java", "th_TH_TH_#u-nu-thai", "th-TH-u-nu-thai"),
+    ("java", "sr__#Latn", "sr-Latn"),
+    ("java", "de_CH_1996", "de-CH-1996"),
     ("lproj", "pt_BR", "pt-BR"),
     ("lproj", "German", "de"),
     ("lproj", "Base", None),
@@ -175,6 +181,8 @@ LOOKUPS = [
     (["en-a-bbb-c-ddd"], ["en-a", "en"], "en"),
     (["x-foo-bar"], ["x-foo"], "x-foo"),
     (["x-foo"], ["x"], None),
+    (["de-*-DE"], ["de-DE"], "de-DE"),
+    (["*-CH", "de"], ["fr-CH", "de"], "de"),
 ]
 
 

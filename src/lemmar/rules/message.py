@@ -54,10 +54,13 @@ def _missing(client: Client, effect: Effect, part: str | None, absences: list[Ab
             Subject((client.name,), effect.locale, part), text, spot, seen(absences[0], None), f"translate it into {effect.locale!r}"
         )
         return
+    gaps: dict[int, dict[str, Spot]] = {}
     for absence in absences:
         words = text_of(source.catalogs, absence.key)
         holder = holder_of(source, absence.key)
-        spot = _gap(catalogs, absence.key, holder) if catalogs else _wanted_spot(client, source, effect.tag, part)
+        if catalogs and holder.order not in gaps:
+            gaps[holder.order] = _gaps(catalogs, holder)
+        spot = gaps[holder.order][absence.key] if catalogs else _wanted_spot(client, source, effect.tag, part)
         yield Problem(
             Subject((client.name,), effect.locale, part, absence.key),
             f"{absence.key!r} is missing in {effect.locale!r}",
@@ -81,14 +84,19 @@ def _wanted_spot(client: Client, source: SourcePart, tag: Tag, part: str | None)
     return Spot(wanted, line=1, column=1) if wanted else key_spot(source.catalogs[0], None)
 
 
-def _gap(catalogs: Sequence[Catalog], key: str, holder: Catalog) -> Spot:
-    """After the nearest key before it, in the file that stands beside the source's *holder*; or at an entry without a text."""
-    for catalog in catalogs:
-        if key in catalog.column.key_set:
-            return key_spot(catalog, key)
+def _gaps(catalogs: Sequence[Catalog], holder: Catalog) -> dict[str, Spot]:
+    """For each key of the source's *holder* where its text is wanted: at its entry if that is there without a text, else after the
+    nearest key before it, in the file that stands beside the holder.
+    """
     beside = next((catalog for catalog in catalogs if catalog.order == holder.order), catalogs[-1])
-    index = holder.column.keys.places[key]
-    return gap_spot(beside, (holder.column.keys[place] for place in range(index - 1, -1, -1)))
+    found: dict[str, Spot] = {}
+    gap = gap_spot(beside, None)
+    for key in holder.column.keys:
+        own = next((catalog for catalog in catalogs if key in catalog.column.key_set), None)
+        if own is beside:
+            gap = gap_spot(beside, key)
+        found[key] = key_spot(own, key) if own is not None else gap
+    return found
 
 
 @rule("message.surplus", "warning", "A locale has a key that the source does not have.")

@@ -122,9 +122,8 @@ def key_spot(catalog: Catalog, key: str | None) -> Spot:
     return Spot(catalog.file, catalog.digest, catalog.column.label, key)
 
 
-def gap_spot(catalog: Catalog, before: Iterable[str]) -> Spot:
-    """The place of a text that is not there: after the nearest of the keys *before* it that is there."""
-    nearest = next((key for key in before if key in catalog.column.key_set), None)
-    if nearest is None:
+def gap_spot(catalog: Catalog, after: str | None) -> Spot:
+    """The place of a text that is not there: behind the entry of the key *after*, else the file's start."""
+    if after is None:
         return Spot(catalog.file, catalog.digest, line=1, column=1)
-    return Spot(catalog.file, catalog.digest, catalog.column.label, nearest, gap=True)
+    return Spot(catalog.file, catalog.digest, catalog.column.label, after, gap=True)

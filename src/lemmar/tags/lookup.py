@@ -23,16 +23,16 @@ def truncations(tag: str) -> Iterator[str]:
 def lookup(ranges: Iterable[str], available: Iterable[str], default: str | None = None) -> str | None:
     """The available tag that answers *ranges*, as it is written in *available*; else *default*.
 
-    Ranges are tried in order, each shortened to its end before the next; case does not count. The range ``*``
-    is passed over (RFC 4647 section 3.4.1: it is no preference for any language).
+    Ranges are tried in order, each shortened to its end before the next; case does not count. A range that begins with ``*``
+    is passed over (it is no preference for any language); in an extended range a later ``*`` counts for nothing.
     """
     known: dict[str, str] = {}
     for tag in available:
         known.setdefault(tag.lower(), tag)
     for wanted in ranges:
-        if wanted == "*":
+        if wanted.startswith("*"):
             continue
-        for shorter in truncations(wanted.lower()):
+        for shorter in truncations(wanted.lower().replace("-*", "")):
             if shorter in known:
                 return known[shorter]
     return default

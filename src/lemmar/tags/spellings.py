@@ -38,8 +38,8 @@ _POSIX = _Late(r"([A-Za-z]{2,3})(?:_([A-Za-z]{4}))?(?:_([A-Za-z]{2}|[0-9]{3}))?(
 _POSIX_SCRIPTS = {
     "latin": "Latn", "cyrillic": "Cyrl", "arabic": "Arab", "devanagari": "Deva", "hans": "Hans", "hant": "Hant",
     "mongolian": "Mong", "hebrew": "Hebr", "tifinagh": "Tfng", "iqtelif": "Latn",
+    "shaw": "Shaw",
 }  # fmt: skip
-_POSIX_NO_MEANING = {"euro", "saaho", "abegede"}  # a currency, a dialect without a subtag, a collation
 _JAVA_OLD = {"iw": "he", "in": "id", "ji": "yi"}
 _JAVA_NEW = {"he": "iw", "id": "in", "yi": "ji"}
 _LPROJ_NAMES = {
@@ -126,22 +126,33 @@ def _read_posix(text: str) -> LanguageTag | None:
     variant = None
     if modifier:
         script = _POSIX_SCRIPTS.get(modifier.lower(), script)
-        if modifier.lower() not in _POSIX_SCRIPTS and modifier.lower() not in _POSIX_NO_MEANING:
+        if modifier.lower() not in _POSIX_SCRIPTS and modifier.lower() in _variants():
             variant = modifier
     return _parse("-".join(part for part in (language, script, territory, variant) if part))
 
 
+def _variants() -> dict[str, list[str]]:
+    """The registered variants; other modifiers (``euro``, ``abegede``, ``quot``) say nothing of the language."""
+    from lemmar.tags.tables import table
+
+    found: dict[str, list[str]] = table("registry")["variant"]
+    return found
+
+
 def _read_java(text: str) -> LanguageTag | None:
-    base, _, script = text.partition("_#")
+    base, _, tail = text.partition("_#")
     parts = base.split("_")
-    if not base or "-" in text or (script and len(parts) > 3):
+    script, _, extension = tail.partition("_") if len(tail.partition("_")[0]) == 4 else ("", "", tail)
+    if not base or "-" in base:
         return None
+    if extension and parts[2:] in (["TH"], ["JP"]):  # `th_TH_TH_#u-nu-thai`: the variant stands for the extension
+        parts.pop()
     if parts == ["no", "NO", "NY"]:
         return LanguageTag("nn", region="NO")
     parts[0] = _JAVA_OLD.get(parts[0].lower(), parts[0])
     if script:
-        parts.insert(1, script.split("_")[0])
-    return _parse("-".join(part for part in parts if part))
+        parts.insert(1, script)
+    return _parse("-".join(part for part in (*parts, extension) if part))
 
 
 def _read_android(text: str) -> LanguageTag | None:
