@@ -82,8 +82,8 @@ def _tag(path: Path, text: str) -> Mistakes:
     except TagError as error:
         yield path, str(error)
         return
-    likely = next(iter(meant(text)), None)
     if not tag.valid:
+        likely = next(iter(meant(text)), None)
         wrong = next(problem.advice for problem in tag.problems() if problem.invalid)
         yield path, f"{text!r}: {likely.reason if likely else wrong}" + (f"; write {str(likely.tag)!r}" if likely else "")
     elif str(tag.canonical()) != text:
