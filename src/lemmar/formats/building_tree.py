@@ -1,0 +1,144 @@
+"""What the readers of nested documents share: from a tree with places to columns, in every layout, and where each entry stands."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from typing import Any
+
+from lemmar.documents.nodes import Fault, Member, Node
+from lemmar.formats.building import Entries, add_forms, in_order, repeated
+from lemmar.model import Column, Defect, Reading, ReadOptions, Site
+from lemmar.text import Bytes, Decoded, Lines
+
+LAYOUTS = ("by-file", "locale-rooted", "locale-leaved")
+_Path = tuple[str, ...]
+
+
+class TreeReader:
+    """Reads a document's tree: every fault, every repeated key, every layout. *defects* are those found before."""
+
+    def __init__(
+        self, text: Decoded, options: ReadOptions, root: Node | None, faults: Sequence[Fault], defects: Sequence[Defect] = ()
+    ) -> None:
+        self.options = options
+        self.encoding = text.encoding
+        self.lines = Lines(text.text)
+        self.root = root
+        self.defects = list(defects)
+        self._faults(faults)
+
+    def reading(self, finish: Callable[[Entries, str | None], Column] | None = None) -> Reading:
+        """The columns, each made by *finish* from its entries and label if that is given."""
+        if self.root is not None and self.root.kind != "map":
+            if not self.defects:
+                self.defect("unreadable", self.root.start, f"a catalog is a map, this file holds a {self.root.kind}", "file")
+            return Reading((), in_order(self.defects), self.encoding)
+        columns: dict[str | None, Entries] = {} if self.options.layout != "by-file" else {None: Entries()}
+        escape = self.root is not None and _escapes(self.root, self.options.layout)
+        for path, node in _leaves(self.root, self):
+            label, key = split_path(path, self.options.layout, escape)
+            if key:
+                entries = columns.setdefault(label, Entries())
+                if node.kind == "list":
+                    add_forms(entries, key, {str(number): node_text(item) for number, item in enumerate(node.items)})
+                else:
+                    entries.add(key, node_text(node))
+        make = finish or (lambda entries, label: entries.column(label))
+        return Reading(tuple(make(entries, label) for label, entries in columns.items()), in_order(self.defects), self.encoding)
+
+    def defect(self, kind: str, offset: int, detail: str, blinds: Any = "none", key: str | None = None) -> None:
+        """Adds a defect at the code point *offset*."""
+        line, column = self.lines.place(offset)
+        self.defects.append(Defect(kind, line, column, detail, blinds, None, key))
+
+    def _faults(self, faults: Sequence[Fault]) -> None:
+        some = self.root is not None and bool(self.root.members)
+        if faults:
+            more = f" ({len(faults) - 1} more after it)" if len(faults) > 1 else ""
+            self.defect("damaged" if some else "unreadable", faults[0].offset, faults[0].text + more, "rest" if some else "file")
+
+    def again(self, path: _Path, first: Member, later: Member) -> None:
+        """Tells a key that stands twice in one map."""
+        key = split_path((*path, later.key), "by-file", escape=True)[1]
+        line, column = self.lines.place(later.start)
+        before = self.lines.place(first.start)[0]
+        if (first.node.kind == "map") != (later.node.kind == "map"):
+            words = f"the key {key!r} is a text in one place and a branch in another (line {before})"
+            self.defects.append(Defect("key-clash", line, column, words, "none", None, key))
+            return
+        same = first.node.kind == later.node.kind != "map" and first.node.text == later.node.text
+        self.defects.append(repeated(key, before, line, column, same))
+
+
+def node_text(node: Node) -> str | None:
+    """A scalar's text; None for null."""
+    return None if node.kind == "null" else node.text
+
+
+def _leaves(root: Node | None, reader: TreeReader | None = None) -> Iterator[tuple[_Path, Node]]:
+    """Path and node of every leaf, in file order; a list of scalars is a leaf. Repeated keys are told to *reader*."""
+    for path, _, node in _places(root, reader):
+        yield path, node
+
+
+def _places(root: Node | None, reader: TreeReader | None = None) -> Iterator[tuple[_Path, Member, Node]]:
+    if root is None:
+        return
+    stack: list[tuple[_Path, Iterator[Member]]] = [((), iter(_once(root, (), reader)))]
+    while stack:
+        path, members = stack[-1]
+        member = next(members, None)
+        if member is None:
+            stack.pop()
+            continue
+        node, here = member.node, (*path, member.key)
+        if node.kind == "map":
+            stack.append((here, iter(_once(node, here, reader))))
+        elif node.kind == "list" and any(item.kind in ("map", "list") for item in node.items):
+            numbered = (Member(str(number), item.start, item.end, item) for number, item in enumerate(node.items))
+            stack.append((here, numbered))
+        else:
+            yield here, member, node
+
+
+def _once(node: Node, path: _Path, reader: TreeReader | None) -> list[Member]:
+    """The members of a map, each key once: in the place of its first occurrence the last one, which is what readers keep."""
+    kept: dict[str, Member] = {}
+    for member in node.members:
+        if member.key in kept and reader:
+            reader.again(path, kept[member.key], member)
+        kept[member.key] = member
+    return list(kept.values())
+
+
+def _escapes(root: Node, layout: str) -> bool:
+    """Whether dots inside keys are escaped: in files that nest, the level of the locales not counted."""
+    depth = {"by-file": 1}.get(layout, 2)
+    return any(len(path) > depth for path, _ in _leaves(root))
+
+
+def split_path(path: _Path, layout: str, escape: bool) -> tuple[str | None, str]:
+    """The locale's label (None by file) and the key of a leaf; the key is empty where the leaf stands outside the layout."""
+    label = None
+    if layout == "locale-rooted":
+        label, path = path[0], path[1:]
+    elif layout == "locale-leaved":
+        label, path = path[-1], path[:-1]
+    return label, ".".join(step.replace(".", "\\.") if escape else step for step in path)
+
+
+def tree_sites(
+    root: Node | None, text: Decoded, options: ReadOptions, wanted: Sequence[tuple[str | None, str]]
+) -> dict[tuple[str | None, str], Site]:
+    """The site of each wanted (label, key) that is in the tree."""
+    lines, offsets, looked_for = Lines(text.text), Bytes(text), set(wanted)
+    escape = root is not None and _escapes(root, options.layout)
+    found = {}
+    for path, member, node in _places(root):
+        name = split_path(path, options.layout, escape)
+        if name in looked_for:
+            line, column = lines.place(member.start)
+            key = offsets.span(member.start, member.end)
+            value = offsets.span(node.start, node.end)
+            found[name] = Site(line, column, key, value, (key[0], value[1]))
+    return found

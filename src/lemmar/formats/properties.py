@@ -1,0 +1,137 @@
+r"""Properties files: ``key = text``, ``key: text`` or ``key text``; a line that begins with ``#`` or ``!`` is a comment.
+
+Source: the documentation of ``java.util.Properties.load``: a backslash at a line's end goes on with the next line, leading blanks left
+out; ``\t``, ``\n``, ``\u00e9`` and a backslash before any other character. In UTF-8 where that decodes, else Latin-1, unless the charter
+says which. A comment directly above an entry describes it.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator, Sequence
+from typing import NamedTuple
+
+from lemmar.formats.building import Entries, decoded, in_order, repeated
+from lemmar.model import Column, Defect, Format, Keys, Reading, ReadOptions, Site
+from lemmar.text import Bytes, Decoded, Lines, decode
+
+_LINE = re.compile(r"[ \t\f]*+([^\r\n]*+)(\r\n|\n|\r|\Z)")
+_KEY = re.compile(r"[^\\\s=:]*+(?:\\.[^\\\s=:]*+)*+", re.DOTALL)
+_SEPARATOR = re.compile(r"[ \t\f]*+[=:]?[ \t\f]*+")
+_ESCAPE = re.compile(r"\\(?:u([0-9a-fA-F]{4})|(?:\r\n|\n|\r)[ \t\f]*|(.)|$)", re.DOTALL)
+_BAD_ESCAPE = re.compile(r"(?<!\\)(?:\\\\)*\\u(?![0-9a-fA-F]{4})")
+_PLAIN_LINE = re.compile(r"^([^\s=:#!\\][^\s=:\\]*+)[ \t]*+[=:][ \t]*+([^\\\r\n]*+)$", re.MULTILINE)
+_SHORT = {"n": "\n", "t": "\t", "r": "\r", "f": "\f"}
+
+
+class _Found(NamedTuple):
+    key: str
+    key_span: tuple[int, int]
+    text: str
+    text_span: tuple[int, int]
+    comment: str
+
+
+def _decoded(data: bytes, options: ReadOptions) -> tuple[Decoded, list[Defect]]:
+    """By the charter's encoding; else UTF-8 where that decodes, else Latin-1."""
+    if options.encoding is None and decode(data).fault is not None:
+        return decode(data, "latin-1"), []
+    return decoded(data, options, "which readers take for part of the first key")
+
+
+def read(data: bytes, options: ReadOptions) -> Reading:
+    """The entries of *data* in file order, a repeated key once with its last text, and every defect."""
+    text, defects = _decoded(data, options)
+    plain = _plain_column(text.text)
+    if plain is not None:
+        return Reading((plain,), in_order(defects), text.encoding)
+    if "\0" in text.text:
+        return Reading((), (Defect("unreadable", 1, 1, "a binary file, not properties", "file"),), text.encoding)
+    lines = Lines(text.text)
+    entries = Entries()
+    starts: dict[str, int] = {}
+    for found in _entries(text.text):
+        place = lines.place(found.key_span[0])
+        if found.key in entries.index:
+            same = entries.texts[entries.index[found.key]] == found.text
+            defects.append(repeated(found.key, starts[found.key], *place, same))
+        starts.setdefault(found.key, place[0])
+        bad = _BAD_ESCAPE.search(text.text[found.key_span[0] : found.text_span[1]])
+        if bad:
+            where = lines.place(found.key_span[0] + bad.end() - 2)
+            defects.append(Defect("damaged", *where, r"expected four hexadecimal digits after \u", "key", None, found.key))
+        entries.note("comment", entries.add(found.key, found.text), found.comment)
+    return Reading((entries.column(),), in_order(defects), text.encoding)
+
+
+def _plain_column(text: str) -> Column | None:
+    """The entries of a file of nothing but plain lines, which most are; else None."""
+    parts = _PLAIN_LINE.split(text)
+    keys = Keys(parts[1::3])
+    if "".join(parts[0::3]).strip() or len(keys.all) != len(keys):
+        return None
+    return Column(None, keys, tuple(parts[2::3]))
+
+
+def _entries(text: str) -> Iterator[_Found]:
+    position, length = 0, len(text)
+    comment: list[str] = []
+    while position < length:
+        line = _LINE.match(text, position)
+        assert line is not None
+        content = line.group(1)
+        if not content or content[0] in "#!":
+            comment = [*comment, content.lstrip("#!").strip()] if content else []
+            position = line.end()
+            continue
+        end = _logical_end(text, line.start(1))
+        key = _KEY.match(text, line.start(1), end)
+        assert key is not None
+        separator = _SEPARATOR.match(text, key.end(), end)
+        start = separator.end() if separator else key.end()
+        yield _Found(_unescape(key.group()), key.span(), _unescape(text[start:end]), (start, end), "\n".join(comment))
+        comment = []
+        position = end + (2 if text.startswith("\r\n", end) else 1)
+
+
+def _logical_end(text: str, start: int) -> int:
+    """Where the logical line ends: at the first line end that no odd number of backslashes stands before."""
+    position = start
+    while True:
+        line = _LINE.match(text, position)
+        assert line is not None
+        end = line.end(1)
+        slashes = len(text[start:end]) - len(text[start:end].rstrip("\\"))
+        if slashes % 2 == 0 or line.end() >= len(text):
+            return end
+        position = line.end()
+        start = position
+
+
+def _unescape(raw: str) -> str:
+    if "\\" not in raw:
+        return raw
+
+    def replace(match: re.Match[str]) -> str:
+        code, character = match.groups()
+        return chr(int(code, 16)) if code else _SHORT.get(character, character) if character else ""
+
+    text = _ESCAPE.sub(replace, raw)
+    if any("\ud800" <= character <= "\udfff" for character in text):
+        text = text.encode("utf-16-le", "surrogatepass").decode("utf-16-le", "surrogatepass")
+    return text
+
+
+def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None, str]]) -> dict[tuple[str | None, str], Site]:
+    """The site of each wanted key that is there."""
+    text = _decoded(data, options)[0]
+    lines, offsets, keys = Lines(text.text), Bytes(text), {key for _, key in wanted}
+    found: dict[tuple[str | None, str], Site] = {}
+    for entry in _entries(text.text):
+        if entry.key in keys:
+            key, value = offsets.span(*entry.key_span), offsets.span(*entry.text_span)
+            found[None, entry.key] = Site(*lines.place(entry.key_span[0]), key, value, (key[0], value[1]))
+    return found
+
+
+FORMAT = Format("properties", (".properties",), 1, ("by-file",), read, locate, lambda data: b"\0" not in data[:4096])
