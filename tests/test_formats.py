@@ -184,6 +184,158 @@ CASES: list[tuple[str, str | bytes, dict[str, Any], list[str]]] = [
         {},
         ["1:26 a=x", "2:15 b=y", "2:27 !damaged"],
     ),
+    # YAML
+    (
+        "yaml",
+        "en:\n  a: Bunk\n  b: |\n    two\n    lines\n  c: >-\n    fold\n    ed\n  n: ~\n  t: 1_0\n",
+        {"layout": "locale-rooted"},
+        [
+            "2:3 en:a=Bunk",
+            "3:3 en:b=two\nlines\n",
+            "6:3 en:c=fold ed",
+            "9:3 en:n=None",
+            "10:3 en:t=1_0",
+        ],
+    ),
+    (
+        "yaml",
+        "x: &b {p: one, q: two}\ny:\n  <<: *b\n  q: three\nl: [a, b]\n",
+        {},
+        [
+            "1:8 x.p=one",
+            "1:16 x.q=two",
+            "1:8 y.p=one",
+            "4:3 y.q=three",
+            "5:1 l={'0': 'a', '1': 'b'}",
+        ],
+    ),
+    ("yaml", 'a: x\nb: "open\nc: y\n', {}, ["1:1 a=x", "3:1 c=y", "2:4 !damaged"]),
+    ("yaml", "a: x\n  b: : y\nc: z\n", {}, ["1:1 a=x", "3:1 c=z", "2:4 !damaged"]),
+    ("yaml", "a: x\na: y\n", {}, ["2:1 a=y", "2:1 !duplicate-key"]),
+    (
+        "yaml",
+        'no: x\n"on": y\n1.5: z\n',
+        {},
+        ["1:1 no=x", "2:1 on=y", "3:1 1.5=z", "1:1 !typed-key", "3:1 !typed-key"],
+    ),
+    ("yaml", "a: !!python/object/apply:os.system x\n", {}, ["1:1 a=x", "1:4 !damaged"]),
+    ("yaml", "a: &a [*a]\n", {}, ["1:1 a=None", "1:8 !damaged"]),
+    ("yaml", "- a\n", {}, ["1:1 !unreadable"]),
+    # TOML
+    (
+        "toml",
+        'a = "x"\n[b.c]\nd = """two\nlines"""\n"q r" = \'y\'\n[[t]]\nn = 1\n',
+        {},
+        ["1:1 a=x", "3:1 b.c.d=two\nlines", "5:1 b.c.q r=y", "7:1 t.0.n=1"],
+    ),
+    (
+        "toml",
+        'a = "x"\na = "y"\nb =\nc = "z"\n',
+        {},
+        ["2:1 a=y", "4:1 c=z", "2:1 !duplicate-key", "3:1 !damaged"],
+    ),
+    # ARB
+    (
+        "arb",
+        '{"@@locale": "de", "a": "x",\n "@a": {"description": "why"}, "b": "y"}',
+        {},
+        ["1:20 a=x #comment=why", "2:32 b=y"],
+    ),
+    ("arb", '{"a": "x", "a": "y"}', {}, ["1:12 a=y", "1:12 !duplicate-key"]),
+    # properties
+    (
+        "properties",
+        "# why\na = x\\\n   y\\u00e9\nb:z\nc  w\\:\n! no\n\nd\\ e=\\t1\n",
+        {},
+        ["2:1 a=xyé #comment=why", "4:1 b=z", "5:1 c=w:", "8:1 d e=\t1"],
+    ),
+    ("properties", b"a=\xe9\nb=\n", {}, ["1:1 a=é", "2:1 b="]),
+    ("properties", "a=é\r\nb = \\\\\r\nc=1", {}, ["1:1 a=é", "2:1 b=\\", "3:1 c=1"]),
+    ("properties", "a=1\na=1\n", {}, ["2:1 a=1", "2:1 !duplicate-key"]),
+    ("properties", "a=\\u12\n", {}, ["1:1 a=u12", "1:3 !damaged"]),
+    ("properties", "\ufeffa=1\n", {}, ["1:1 a=1", "1:1 !encoding"]),
+    # PO
+    (
+        "po",
+        'msgid ""\nmsgstr "Language: pl\\n"\n\n#. why\nmsgctxt "m"\nmsgid "Open"\nmsgstr "Ot"\n"\\"w"\n',
+        {},
+        ['6:1 m\x04Open=Ot"w #comment=why'],
+    ),
+    (
+        "po",
+        'msgid ""\nmsgstr "Language: pl\\n"\nmsgid "n"\nmsgid_plural "ns"\nmsgstr[0] "a"\nmsgstr[1] "b"\nmsgstr[2] "c"\n',
+        {},
+        ["3:1 n={'one': 'a', 'few': 'b', 'many': 'c'}"],
+    ),
+    (
+        "po",
+        '#, fuzzy\nmsgid "x"\nmsgstr "y"\n#~ msgid "old"\n#~ msgstr "z"\nmsgid "e"\nmsgstr ""\n',
+        {},
+        ["2:1 x=None", "6:1 e=None"],
+    ),
+    (
+        "po",
+        'msgid "a"\nmsgstr "b\nmsgid "c"\nmsgstr "d"\n',
+        {},
+        ["1:1 a=b", "3:1 c=d", "2:8 !damaged"],
+    ),
+    ("po", 'msgid "a"\nmsgstr "b"\nmsgid "a"\nmsgstr "c"\n', {}, ["3:1 a=c", "3:1 !duplicate-key"]),
+    # XLIFF
+    (
+        "xliff",
+        '<xliff version="1.2"><file source-language="en" target-language="de"><body>\n'
+        '<trans-unit id="a"><source>A <g id="1">x</g></source><target>B <g id="1">y</g></target><note>n</note></trans-unit>\n'
+        '<trans-unit id="b" translate="no"><source>q</source><target/></trans-unit></body></file></xliff>',
+        {},
+        ['2:17 a=B <g id="1">y</g> #comment=n', "3:17 b=None #fixed=True"],
+    ),
+    (
+        "xliff",
+        '<xliff xmlns="urn:oasis:names:tc:xliff:document:2.0" version="2.0" srcLang="en" trgLang="fr"><file id="f">\n'
+        '<unit id="u"><segment><source>A. </source><target>B. </target></segment>'
+        "<segment><source>C</source><target>D</target></segment></unit></file></xliff>",
+        {},
+        ["2:11 u=B. D"],
+    ),
+    (
+        "xliff",
+        '<xliff version="1.2"><file source-language="en"><body><trans-unit id="a"><source>A</source></trans-unit></body></file></xliff>',
+        {},
+        ["1:71 a=A"],
+    ),
+    ("xliff", "<other/>", {}, ["1:1 !unreadable"]),
+    # TS
+    (
+        "ts-xml",
+        '<TS language="pl"><context><name>D</name>\n<message><source>a</source><comment>c</comment>'
+        "<translation>b</translation></message>\n<message><source>x</source>"
+        '<translation type="unfinished"></translation></message>\n<message><source>o</source>'
+        '<translation type="vanished">o</translation></message></context></TS>',
+        {},
+        ["2:10 D\x04a\x04c=b", "3:10 D\x04x=None"],
+    ),
+    # XAML
+    (
+        "xaml",
+        '<ResourceDictionary xmlns:x="http://schemas.microsoft.com/winfx/2006/xaml" xmlns:s="u">\n'
+        '<!-- c --><s:String x:Key="A">x  &amp;\n y</s:String><Style x:Key="q"/></ResourceDictionary>',
+        {},
+        ["2:28 A=x & y #comment=c"],
+    ),
+    # string catalogs and dictionaries
+    (
+        "xcstrings",
+        '{"sourceLanguage": "en", "strings": {\n"Bunk": {"comment": "c", "localizations": {"de": {"stringUnit": {"value": "Lager"}}}}}}',
+        {"layout": "locale-leaved"},
+        ["2:1 en:Bunk=Bunk #comment=c", "2:1 de:Bunk=Lager #comment=c"],
+    ),
+    (
+        "stringsdict",
+        "<plist><dict>\n<key>huts</key><dict><key>NSStringLocalizedFormatKey</key><string>In %#@n@!</string>"
+        "<key>n</key><dict><key>one</key><string>%d hut</string><key>other</key><string>%d huts</string></dict></dict></dict></plist>",
+        {},
+        ["2:1 huts={'one': 'In %d hut!', 'other': 'In %d huts!'}"],
+    ),
     # sheets
     (
         "sheet",
@@ -249,6 +401,22 @@ def _written(name: str, entries: dict[str, str]) -> bytes:
             for key, text in entries.items()
         ]
         return "\n".join(lines).encode()
+    if name == "properties":
+        escaped = ((key, text.replace("\\", "\\\\")) for key, text in entries.items())
+        return "".join(
+            f"{key}={chr(92) if text[:1].isspace() else ''}{text}\n" for key, text in escaped
+        ).encode()
+    if name == "po":
+        quoted = ((key, json.dumps(text, ensure_ascii=False)) for key, text in entries.items())
+        head = 'msgid ""\nmsgstr "Content-Type: text/plain; charset=UTF-8\\n"\n'
+        return (head + "".join(f'msgid "{key}"\nmsgstr {text}\n' for key, text in quoted)).encode()
+    if name in ("yaml", "toml"):
+        sign = ":" if name == "yaml" else " ="
+        special = {ord(sign): f"\\u{ord(sign):04x}" for sign in "\u2028\u2029\ufeff"}
+        dumped = {key: json.dumps(text, ensure_ascii=False) for key, text in entries.items()}
+        return "".join(
+            f'"{key}"{sign} {text.translate(special)}\n' for key, text in dumped.items()
+        ).encode()
     if name == "resx":
         rows = "".join(
             f'<data name="{key}"><value>{escape(text)}</value></data>'
@@ -262,7 +430,9 @@ def _written(name: str, entries: dict[str, str]) -> bytes:
     return f"<resources>{rows}</resources>".encode()
 
 
-@pytest.mark.parametrize("name", ["json", "strings", "resx", "android-xml"])
+@pytest.mark.parametrize(
+    "name", ["json", "strings", "resx", "android-xml", "properties", "po", "yaml", "toml"]
+)
 @settings(max_examples=60)
 @given(entries=_entries)
 def test_what_is_written_is_read_and_each_key_stands_in_its_span(
@@ -270,7 +440,8 @@ def test_what_is_written_is_read_and_each_key_stands_in_its_span(
 ) -> None:
     data = _written(name, entries)
     reading = read(name, data)
-    assert dict(zip(reading.columns[0].keys, reading.columns[0].texts, strict=True)) == entries
+    wanted = {key: text or None for key, text in entries.items()} if name == "po" else entries
+    assert dict(zip(reading.columns[0].keys, reading.columns[0].texts, strict=True)) == wanted
     assert not reading.defects
     for (_, key), site in (
         formats.load(name).locate(data, ReadOptions(), [(None, key) for key in entries]).items()
@@ -293,7 +464,7 @@ def test_any_bytes_give_entries_and_defects_at_places_inside_the_file(
     name: str, data: bytes
 ) -> None:
     options = ReadOptions(
-        layout="columns" if name == "sheet" else "by-file", suffix=".csv" if name == "sheet" else ""
+        layout=formats.load(name).layouts[0], suffix=".csv" if name == "sheet" else ""
     )
     reading = formats.load(name).read(data, options)
     decoded = decode(data)

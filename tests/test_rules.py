@@ -530,6 +530,34 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
             [],
         ),
     ],
+    "catalog.typed-key": [
+        (
+            "Norwegian without quotes",
+            one(
+                {
+                    "app/w.yml": "en:\n  bunk: Bunk\nno:\n  bunk: Seng\n",
+                    "app/locales.json": '["en", "no"]',
+                },
+                files="w.yml",
+                shipping="en no",
+                catalog='  layout = "locale-rooted"\n',
+            ),
+            ["catalog.typed-key app/w.yml:3:1 no"],
+        ),
+        (
+            "Norwegian in quotes",
+            one(
+                {
+                    "app/w.yml": 'en:\n  bunk: Bunk\n"no":\n  bunk: Seng\n',
+                    "app/locales.json": '["en", "no"]',
+                },
+                files="w.yml",
+                shipping="en no",
+                catalog='  layout = "locale-rooted"\n',
+            ),
+            [],
+        ),
+    ],
     "catalog.ragged-row": [
         (
             "a separator too many",

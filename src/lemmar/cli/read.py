@@ -74,7 +74,7 @@ def _read(file: str, forced: str | None, locales: set[str], pattern: str | None)
         hint = f"its contents look like {' or '.join(looks)}" if looks else "its contents look like none that is known"
         words = f"the format cannot be told from the name; {hint}; name one with --as ({', '.join(formats.names())})"
         return Seen(file, None, [], (Defect("unreadable", 1, 1, words, "file"),))
-    layout = "columns" if "columns" in reader.layouts else "by-file"
+    layout = reader.layouts[0]
     reading = reader.read(data, ReadOptions(layout=layout, suffix=path.suffix.lower()))
     sites = reader.locate(
         data,

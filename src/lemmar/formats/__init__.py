@@ -37,6 +37,13 @@ def guess(file: str, data: bytes) -> Format | None:
     return None
 
 
+@cache
+def by_suffix(suffix: str) -> str | None:
+    """The name of the one format that takes files of *suffix*; None where none or several do."""
+    fitting = [name for name in names() if suffix in load(name).suffixes]
+    return fitting[0] if len(fitting) == 1 else None
+
+
 def likely(data: bytes) -> tuple[str, ...]:
     """The names of the formats that the contents alone look like."""
     return tuple(name for name in names() if load(name).likely(data))

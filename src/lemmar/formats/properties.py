@@ -134,4 +134,11 @@ def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None,
     return found
 
 
-FORMAT = Format("properties", (".properties",), 1, ("by-file",), read, locate, lambda data: b"\0" not in data[:4096])
+def likely(data: bytes) -> bool:
+    """Whether the first line that is no comment is a key, a separator and a text."""
+    head = (line.strip() for line in decode(data[:4096], "latin-1").text.split("\n"))
+    first = next((line for line in head if line and line[0] not in "#!"), "")
+    return bool(_PLAIN_LINE.match(first)) and first[0] not in "{<['\""
+
+
+FORMAT = Format("properties", (".properties",), 1, ("by-file",), read, locate, likely)

@@ -12,6 +12,7 @@ from lemmar.charter import CatalogEntry
 from lemmar.inventory.locales import Speller
 from lemmar.inventory.shapes import Shapes, seen_syntax
 from lemmar.model import (
+    NOTHING,
     Catalog,
     Column,
     Defect,
@@ -56,9 +57,15 @@ def options_of(entry: CatalogEntry, file: str) -> ReadOptions:
     if entry.columns is not None:
         found = entry.columns
         columns = {"key": found.key, "description": found.description, "limit": found.limit, "ignore": found.ignore}
-    return ReadOptions(
-        entry.layout or "by-file", entry.encoding, {name: value for name, value in columns.items() if value}, suffix_of(file)
-    )
+    return ReadOptions(layout_of(entry), entry.encoding, {name: value for name, value in columns.items() if value}, suffix_of(file))
+
+
+def layout_of(entry: CatalogEntry) -> str:
+    """The catalog's layout: the charter's, else the first that its format has."""
+    if entry.layout:
+        return entry.layout
+    name = entry.format or formats.by_suffix(suffix_of(entry.files))
+    return formats.load(name).layouts[0] if name else "by-file"
 
 
 def suffix_of(file: str) -> str:
@@ -87,6 +94,7 @@ class CatalogReader:
         matches = self._matches()
         for match in matches:
             self._file(match)
+        self._own_sources()
         syntax = self.entry.syntax or seen_syntax([read.column for read in self.read if read.tag == self.source])
         catalogs = tuple(
             Catalog(read.file, read.digest, read.tag, read.part, number, read.column, shapes.of_column(read.column, syntax))
@@ -97,7 +105,7 @@ class CatalogReader:
             self.entry.files,
             self.base,
             self.entry.format,
-            self.entry.layout or "by-file",
+            layout_of(self.entry),
             syntax,
             self.speller.spelling,
             clients,
@@ -158,10 +166,29 @@ class CatalogReader:
 
     @property
     def _by_file(self) -> bool:
-        return (self.entry.layout or "by-file") == "by-file"
+        return layout_of(self.entry) == "by-file"
 
     def _format_of(self, file: File, data: bytes) -> Format | None:
         return formats.load(self.entry.format) if self.entry.format else formats.guess(file, data)
+
+    def _own_sources(self) -> None:
+        """Where the files carry the source's texts themselves and the source has no file of its own, a column made of those."""
+        with_source = {read.part for read in self.read if read.tag == self.source}
+        for part in dict.fromkeys(read.part for read in self.read):
+            carrying = [read for read in self.read if read.part == part and "source" in read.column.rare]
+            if part in with_source or not carrying:
+                continue
+            texts: dict[str, str] = {}
+            fixed: set[str] = set()
+            for read in carrying:
+                keys, rare = read.column.keys, read.column.rare
+                texts |= {keys[index]: text for index, text in rare["source"].items() if keys[index] not in texts}
+                fixed |= {keys[index] for index in rare.get("fixed", ())}
+            made = Keys(texts)
+            made = self.keys.setdefault(made, made)
+            marked = {made.places[key]: True for key in fixed if key in made.places}
+            column = Column(carrying[0].column.label, made, tuple(texts.values()), {"fixed": marked} if marked else NOTHING)
+            self.read.append(_Read(carrying[0].file, carrying[0].digest, self.source, part, column))
 
     def _fault(self, match: Match, digest: Digest | None, defect: Defect, tag: Tag | None) -> None:
         self.faults.append(FileFault(match.file, digest, defect, tag, match.part))
@@ -180,7 +207,7 @@ class CatalogReader:
     def _label_places(self, file: File, data: bytes) -> dict[str, list[tuple[int, int]]]:
         """Where each label of a sheet stands, in order: one that is there twice has two places."""
         places: dict[str, list[tuple[int, int]]] = {}
-        if self.entry.layout == "columns":
+        if layout_of(self.entry) == "columns":
             for value in header.select(data, Pick("", None, suffix_of(file), ())).values:
                 places.setdefault(value.text, []).append((value.line, value.column))
         return places

@@ -105,6 +105,21 @@ def ragged_row(world: World) -> Iterator[Problem]:
 
 
 @rule(
+    "catalog.typed-key",
+    "error",
+    "A key is read as something else than a text.",
+    hides=(Hides(("message.missing", "message.surplus"), _KEY),),
+)
+def typed_key(world: World) -> Iterator[Problem]:
+    """`no:` is Norwegian to its writer and *false* to many a YAML reader: the key that the program looks for is not there.
+
+    Reported at each key of a YAML file, and each locale in one, that YAML 1.1 reads as true or false, a number or a date. Not reported:
+    keys in quotes. To fix: put the key in quotes.
+    """
+    yield from _reported(world, "typed-key", "a program that reads YAML 1.1 does not find it", "put the key in quotes")
+
+
+@rule(
     "catalog.key-clash",
     "error",
     "A key is a text in one place and a branch in another.",
@@ -128,7 +143,7 @@ def key_clash(world: World) -> Iterator[Problem]:
 
 def catalog_nests(catalogs: tuple[Catalog, ...]) -> bool:
     """Whether the catalogs' format writes keys as branches."""
-    return all(catalog.file.endswith((".json", ".jsonc", ".json5")) for catalog in catalogs)
+    return all(catalog.file.endswith((".json", ".jsonc", ".json5", ".yaml", ".yml", ".toml")) for catalog in catalogs)
 
 
 def _clashes(client: Client, part: str | None, tag: Tag, catalog: Catalog, source: SourcePart, others: frozenset[str]) -> Iterator[Problem]:

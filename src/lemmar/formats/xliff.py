@@ -1,0 +1,147 @@
+"""XLIFF 1.2 and 2.x: units with a source and a target, notes, states; inline codes are kept as markup.
+
+Source: OASIS XLIFF 1.2 and 2.1. A key is the unit's id. A unit without a target, or with an empty one, is a text that is not there yet; in
+a file that is in the source language only, the source is the text. ``translate="no"`` makes a unit fixed. Each ``<file>`` is a part of its
+own where there are several. Several segments of a unit are one text. The file's own copy of the source is kept.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from typing import TYPE_CHECKING
+
+from lemmar.documents.xmltext import Element, elements, local_name, parse
+from lemmar.formats.building import Entries, in_order, repeated
+from lemmar.formats.building_xml import declared_encoding, inner_xml, xml_defects, xml_sites
+from lemmar.model import Column, Defect, Format, Reading, ReadOptions, Site
+from lemmar.text import Lines, decode
+
+if TYPE_CHECKING:
+    from lxml import etree
+
+_UNITS = ("trans-unit", "unit")
+_NO_MARKUP = frozenset({"mrk"})
+#: States that say that somebody must still look at the text.
+_OPEN = {
+    "needs-translation",
+    "needs-review-translation",
+    "needs-review-l10n",
+    "needs-review-adaptation",
+    "needs-adaptation",
+    "needs-l10n",
+    "new",
+    "initial",
+}
+
+
+def read(data: bytes, options: ReadOptions) -> Reading:
+    """A column for each ``<file>``, and every defect."""
+    root, faults = parse(data)
+    if root is None or not isinstance(root.tag, str) or local_name(root.tag.rpartition("}")[2]) != "xliff":
+        strange = [] if root is None else [Defect("unreadable", 1, 1, f"expected <xliff>, found <{root.tag!s}>", "file")]
+        return Reading((), in_order(xml_defects(data, faults, some=False) or strange))
+    files = [child for child in root if _name(child) == "file"]
+    columns: list[Column] = []
+    again: list[tuple[str, int]] = []
+    for number, file in enumerate(files):
+        entries = Entries()
+        source_only = not _target_language(root, file) or _target_language(root, file) == _source_language(root, file)
+        for unit in _units(file):
+            _add(entries, unit, source_only, again, number)
+        part = (file.get("original") or file.get("id")) if len(files) > 1 else None
+        column = entries.column(mark=_target_language(root, file) or _source_language(root, file))
+        columns.append(Column(column.label, column.keys, column.texts, column.rare, column.mark, part))
+    defects = xml_defects(data, faults, any(column.keys for column in columns))
+    if again:
+        defects += _repeats(data, again)
+    return Reading(tuple(columns), in_order(defects), "utf-8")
+
+
+def _name(element: etree._Element) -> str:
+    return element.tag.rpartition("}")[2] if isinstance(element.tag, str) else ""
+
+
+def _units(file: etree._Element) -> Iterator[etree._Element]:
+    return (element for element in file.iter() if _name(element) in _UNITS and element.get("id"))
+
+
+def _target_language(root: etree._Element, file: etree._Element) -> str | None:
+    return file.get("target-language") or root.get("trgLang")
+
+
+def _source_language(root: etree._Element, file: etree._Element) -> str | None:
+    return file.get("source-language") or root.get("srcLang")
+
+
+def _add(entries: Entries, unit: etree._Element, source_only: bool, again: list[tuple[str, int]], number: int) -> None:
+    key = unit.get("id", "")
+    segments = [child for child in unit if _name(child) in ("segment", "ignorable")] or [unit]
+    source = "".join(_text(segment, "source") or "" for segment in segments)
+    targets = [_text(segment, "target") for segment in segments]
+    target = None if all(text is None for text in targets) else "".join(text or "" for text in targets)
+    if key in entries.index:
+        again.append((key, number))
+    index = entries.add(key, target or (source if source_only else None))
+    entries.note("source", index, source)
+    entries.note("fixed", index, unit.get("translate") == "no")
+    entries.note("comment", index, "\n".join((note.text or "").strip() for note in unit.iter() if _name(note) == "note"))
+    entries.note("state", index, next((state for state in map(_state, segments) if state), None))
+    limit = unit.get("maxwidth")
+    entries.note("limit", index, int(limit) if limit and limit.isdigit() and unit.get("size-unit") == "char" else None)
+
+
+def _text(segment: etree._Element, name: str) -> str | None:
+    found = next((child for child in segment if _name(child) == name), None)
+    return inner_xml(found, _NO_MARKUP) if found is not None else None
+
+
+def _state(segment: etree._Element) -> str | None:
+    target = next((child for child in segment if _name(child) == "target"), None)
+    state = (target.get("state") if target is not None else None) or segment.get("state")
+    if segment.get("approved") == "no" and state is None:
+        return "not approved"
+    return state if state in _OPEN else None
+
+
+def _named(text: str, several: bool) -> Iterator[tuple[str, Element, Element | None]]:
+    """Each unit with its element and that of its target, else of its source; among several files all units."""
+    found = elements(text)
+    for index, element in enumerate(found):
+        if local_name(element.open.name) in _UNITS and "id" in element.open.attributes:
+            inside = [each for each in found[index + 1 :] if each.open.start < element.end] if not several else []
+            inside = inside or _inside(found, index, element)
+            holder = next((each for each in inside if local_name(each.open.name) == "target"), None)
+            holder = holder or next((each for each in inside if local_name(each.open.name) == "source"), None)
+            yield element.open.attributes["id"][0], element, holder
+
+
+def _inside(found: list[Element], index: int, element: Element) -> list[Element]:
+    inside = []
+    for each in found[index + 1 :]:
+        if each.open.start >= element.end:
+            break
+        inside.append(each)
+    return inside
+
+
+def _repeats(data: bytes, again: list[tuple[str, int]]) -> list[Defect]:
+    text = decode(data, declared_encoding(data)).text
+    lines = Lines(text)
+    seen: dict[str, list[tuple[int, int]]] = {}
+    for key, element, _ in _named(text, several=True):
+        seen.setdefault(key, []).append(lines.place(element.open.attributes["id"][1]))
+    found = []
+    for key, _ in again:
+        places = seen.get(key, [])
+        if len(places) > 1:
+            found.append(repeated(key, places[0][0], *places.pop(1), same=False))
+    return found
+
+
+def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None, str]]) -> dict[tuple[str | None, str], Site]:
+    """The site of each wanted unit that is there; the key's place is that of its id inside the quotes."""
+    text = decode(data, options.encoding or declared_encoding(data))
+    return xml_sites(text, _named(text.text, several=True), wanted, "id")
+
+
+FORMAT = Format("xliff", (".xlf", ".xliff"), 1, ("by-file",), read, locate, lambda data: b"<xliff" in data[:4096])
