@@ -4,7 +4,7 @@ VENV := .venv
 RUN := $(VENV)/bin
 READY := $(VENV)/.ready
 
-.PHONY: demo test check lint bench screenshots docs clean
+.PHONY: demo test check lint fuzz bench screenshots docs clean
 
 demo: $(READY)
 	@rm -rf build/tarnhut
@@ -13,7 +13,7 @@ demo: $(READY)
 test: $(READY)
 	$(RUN)/python -m pytest -n auto
 
-check: lint test
+check: lint test fuzz
 
 lint: $(READY)
 	$(RUN)/ruff check src tests tools benchmarks
@@ -21,6 +21,9 @@ lint: $(READY)
 	$(RUN)/mypy
 	$(RUN)/lint-imports
 	$(RUN)/python tools/make_docs.py --check
+
+fuzz: $(READY)
+	$(RUN)/python tools/fuzz.py --seconds $(or $(SECONDS),20)
 
 docs: $(READY)
 	$(RUN)/python tools/make_docs.py

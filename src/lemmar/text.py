@@ -18,24 +18,30 @@ _MARKS = (
     (codecs.BOM_UTF16_LE, "utf-16-le"),
     (codecs.BOM_UTF16_BE, "utf-16-be"),
 )
+_LONE = re.compile("[\udc80-\udcff]")
 _LINE_END = re.compile("\r\n|\n|\r")
 #: Bidirectional embeddings, overrides and isolates: what can make text look other than it is.
 BIDI_CONTROLS = "\u202a\u202b\u202c\u202d\u202e\u2066\u2067\u2068\u2069"
 
 
 class Decoded(NamedTuple):
-    """A file's text. *mark* is the length in bytes of its byte-order mark; *fault* the byte offset of what did not decode."""
+    """A file's text. *mark* is the length in bytes of its byte-order mark; *fault* the byte offset of what did not decode.
+
+    *escaped* is then the same text with each byte that did not decode kept as a surrogate, *size* the file's length in bytes.
+    """
 
     text: str
     encoding: str
     mark: int
     fault: int | None
+    escaped: str | None = None
+    size: int = 0
 
 
 def decode(data: bytes, declared: str | None = None) -> Decoded:
     """*data* as text: by its byte-order mark, else as *declared*, else UTF-16 where its zeros show that, else UTF-8.
 
-    Bytes that do not decode become U+FFFD, and the first of them is told.
+    Bytes that do not decode become U+FFFD, one each, and the first of them is told.
 
     Raises:
         LookupError: *declared* is no known encoding.
@@ -44,9 +50,12 @@ def decode(data: bytes, declared: str | None = None) -> Decoded:
     encoding = encoding or (codecs.lookup(declared).name if declared else _by_zeros(data)) or "utf-8"
     body = data[mark:]
     try:
-        return Decoded(body.decode(encoding), encoding, mark, None)
+        return Decoded(body.decode(encoding), encoding, mark, None, None, len(data))
     except UnicodeDecodeError as error:
-        return Decoded(body.decode(encoding, "replace"), encoding, mark, mark + error.start)
+        if encoding.startswith(("utf-16", "utf-32")):
+            return Decoded(body.decode(encoding, "replace"), encoding, mark, mark + error.start, None, len(data))
+        escaped = body.decode(encoding, "surrogateescape")
+        return Decoded(_LONE.sub("\ufffd", escaped), encoding, mark, mark + error.start, escaped, len(data))
 
 
 def _by_zeros(data: bytes) -> str | None:
@@ -81,6 +90,8 @@ class Bytes:
 
     def __init__(self, decoded: Decoded) -> None:
         self._decoded = decoded
+        self._text = decoded.escaped or decoded.text
+        self._errors = "surrogateescape" if decoded.escaped else "surrogatepass"
         self._plain = decoded.encoding == "utf-8" and decoded.text.isascii()
         self._last = (0, decoded.mark)
 
@@ -89,7 +100,8 @@ class Bytes:
         if self._plain:
             return self._decoded.mark + index
         start, offset = self._last if self._last[0] <= index else (0, self._decoded.mark)
-        offset += len(self._decoded.text[start:index].encode(self._decoded.encoding, "surrogatepass"))
+        offset += len(self._text[start:index].encode(self._decoded.encoding, self._errors))
+        offset = min(offset, self._decoded.size) if self._decoded.fault is not None else offset
         self._last = (index, offset)
         return offset
 

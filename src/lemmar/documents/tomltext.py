@@ -94,7 +94,7 @@ class _Document:
     def string(self, raw: str) -> str:
         try:
             return str(tomllib.loads(f"x = {raw}")["x"])
-        except (tomllib.TOMLDecodeError, KeyError):
+        except (tomllib.TOMLDecodeError, KeyError, RecursionError):
             return raw.strip("\"'")
 
     def pair(self, node: Syntax, where: Node) -> None:

@@ -61,6 +61,8 @@ def scan(text: str) -> Document:
         except _TooMuchError as error:
             return Document(None, [Fault(error.offset, str(error))], [])
         return Document(builder.root, [*faults, *builder.faults], builder.typed)
+    for node, _ in builder.stack:  # what was open when the parser gave up
+        node.end = max(node.start, min(faults[-1].offset, len(text)))
     return Document(builder.root, faults, builder.typed)
 
 

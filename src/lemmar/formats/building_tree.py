@@ -139,6 +139,6 @@ def tree_sites(
         if name in looked_for:
             line, column = lines.place(member.start)
             key = offsets.span(member.start, member.end)
-            value = offsets.span(node.start, node.end)
-            found[name] = Site(line, column, key, value, (key[0], value[1]))
+            value = offsets.span(node.start, node.end) if node.start >= member.start else None  # else an alias: it stands elsewhere
+            found[name] = Site(line, column, key, value, (key[0], value[1] if value else key[1]))
     return found
