@@ -139,7 +139,6 @@ LATER = [
         'platform = "browser"\nruntime = { lookup = "kin" }',
         "the lookup 'kin' is not supported yet; use one of exact, primary, truncate",
     ),
-    ('files = "', 'format = "code"\n  files = "', "the format 'code' is not supported yet"),
     ('files = "', 'syntax = "icu"\n  files = "', "the syntax 'icu' is not supported yet"),
     (
         'files = "',

@@ -217,8 +217,25 @@ def test_read(repo: Repo) -> None:
         == "lemmar: there is no format 'jso'; did you mean 'json'?\n"
     )
     assert "cannot be read: No such file" in repo.run("read", "gone.json").out
-    assert "Is a directory" in repo.run("read", ".").out
-    assert repo.run("read").code == 2
+    assert "no file was named" in repo.run("read").err and repo.run("read").code == 2
+
+
+def test_read_a_folder_and_list_the_formats(repo: Repo) -> None:
+    files = {
+        "l/de.json": '{"a": "x"}',
+        "l/fr.po": 'msgid "a"\nmsgstr "y"\n',
+        "l/x.bin": "?",
+        "e/x.bin": "?",
+    }
+    repo.write(dict(files))
+    found = [
+        json.loads(line) for line in repo.run("read", "l", "--format", "jsonl").out.splitlines()
+    ]
+    assert [(row["file"], row["text"]) for row in found] == [("l/de.json", "x"), ("l/fr.po", "y")]
+    assert "Is a directory" in repo.run("read", "e").out
+    out = repo.run("read", "--formats").out
+    assert "xliff" in out and ".xlf .xliff" in out
+    assert len(rows(repo.run("read", "--formats", "--format", "json"), "json")) == 16
 
 
 def test_rules_explains(repo: Repo) -> None:

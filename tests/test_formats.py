@@ -336,6 +336,41 @@ CASES: list[tuple[str, str | bytes, dict[str, Any], list[str]]] = [
         {},
         ["2:1 huts={'one': 'In %d hut!', 'other': 'In %d huts!'}"],
     ),
+    # code
+    (
+        "code",
+        'export default {\n a: "x", b: { c: `y`, d: f(`z`) }, "e": "p" + "q", l: ["r"] } as const;',
+        {"suffix": ".ts"},
+        [
+            "2:2 a=x",
+            "2:15 b.c=y",
+            "2:23 b.d=f(`z`)",
+            "2:36 e=pq",
+            "2:52 l={'0': 'r'}",
+            "2:26 !computed",
+        ],
+    ),
+    ("code", 'const de = { "ü": "é" };\nexport { de };', {"suffix": ".js"}, ["1:14 ü=é"]),
+    ("code", 'register("de", { a: "x" });', {"suffix": ".js"}, ["1:18 a=x"]),
+    (
+        "code",
+        "module.exports = { a: 'x', a: 'y' };",
+        {"suffix": ".cjs"},
+        ["1:28 a=y", "1:28 !duplicate-key"],
+    ),
+    (
+        "code",
+        "<?php\nreturn [\n 'a' => 'It\\'s', 'b' => ['c' => \"x\\n\" . 'y', 'd' => fn () => 'q'],\n 'h' => <<<EOT\n  two\n  EOT,\n];",
+        {"suffix": ".php"},
+        ["3:2 a=It's", "3:26 b.c=x\ny", "3:46 b.d=fn () => 'q'", "4:2 h=two", "3:53 !computed"],
+    ),
+    (
+        "code",
+        'TEXTS = {"a": "x" "y", "b": f"{z}"}\n',
+        {"suffix": ".py"},
+        ["1:10 a=xy", '1:24 b=f"{z}"', "1:29 !computed"],
+    ),
+    ("code", "function f() {}", {"suffix": ".js"}, ["1:1 !unreadable"]),
     # sheets
     (
         "sheet",
@@ -464,7 +499,7 @@ def test_any_bytes_give_entries_and_defects_at_places_inside_the_file(
     name: str, data: bytes
 ) -> None:
     options = ReadOptions(
-        layout=formats.load(name).layouts[0], suffix=".csv" if name == "sheet" else ""
+        layout=formats.load(name).layouts[0], suffix={"sheet": ".csv", "code": ".ts"}.get(name, "")
     )
     reading = formats.load(name).read(data, options)
     decoded = decode(data)

@@ -647,6 +647,35 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
             ),
             [],
         ),
+        (
+            "files that carry the source themselves",
+            one(
+                {
+                    "app/po/de.po": 'msgid "Bunk"\nmsgstr "Lager"\n\nmsgid "Hut %s"\nmsgstr ""\n',
+                    "app/po/fr.po": 'msgid "Bunk"\nmsgstr "Couchage"\n\n#, fuzzy\nmsgid "Hut %s"\nmsgstr "Refuge %s"\n',
+                    "app/locales.json": '["en", "de", "fr"]',
+                },
+                files="po/{locale}.po",
+                platform="posix",
+                **THREE,
+            ),
+            [
+                "message.missing app/po/de.po:4:1 de/Hut %s",
+                "message.missing app/po/fr.po:5:1 fr/Hut %s",
+            ],
+        ),
+        (
+            "files that carry the source, whole",
+            one(
+                {
+                    "app/po/de.po": 'msgid "Bunk"\nmsgstr "Lager"\n',
+                    "app/locales.json": '["en", "de"]',
+                },
+                files="po/{locale}.po",
+                platform="posix",
+            ),
+            [],
+        ),
     ],
     "message.surplus": [
         (
@@ -705,6 +734,29 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
                     "app/values/s.xml": xml('<string name="a">50 % off</string>'),
                     "app/values-de/s.xml": xml('<string name="a">50 % ab</string>'),
                 }
+            ),
+            [],
+        ),
+        (
+            "in a PO file, against its msgid",
+            one(
+                {
+                    "app/po/de.po": 'msgid "Hut %s"\nmsgstr "Hütte"\n',
+                    "app/locales.json": '["en", "de"]',
+                },
+                files="po/{locale}.po",
+                platform="posix",
+            ),
+            ["message.argument-lost app/po/de.po:1:1 de/Hut %s"],
+        ),
+        (
+            "code, of which nobody knows what it takes",
+            one(
+                {
+                    "app/c/en.ts": 'export default { a: "Hut {{n}}" };',
+                    "app/c/de.ts": "export default { a: t(`Hütte`) };",
+                },
+                files="c/{locale}.ts",
             ),
             [],
         ),

@@ -152,6 +152,39 @@ CASES: list[tuple[str, Pick, str, list[str]]] = [
         "const a = ",
         ["1:1 !there is no 'zz' in the file; the file has syntax errors"],
     ),
+    # Python
+    (
+        "symbol",
+        Pick("T", None, ".py"),
+        'A = ["en"]\nT = (*A, "de" "-AT", x)',
+        ["1:6 en", "2:10 de-AT", "2:22 !'x' comes from another file or is computed"],
+    ),
+    (
+        "symbol",
+        Pick("L.ALL", None, ".py"),
+        'class L:\n    ALL = frozenset({"en", "de"})',
+        ["2:22 en", "2:28 de"],
+    ),
+    (
+        "symbol",
+        Pick("L", None, ".py"),
+        'class L(Enum):\n    EN = "en"\n    DE = "de"',
+        ["2:10 en", "3:10 de"],
+    ),
+    ("symbol", Pick("T", "item:0", ".py"), 'T = [("en", "E"), ("de", "D")]', ["1:7 en", "1:20 de"]),
+    # PHP
+    (
+        "symbol",
+        Pick("A.B", None, ".php"),
+        "<?php class A { const B = ['en', \"de\"]; }",
+        ["1:28 en", "1:34 de"],
+    ),
+    (
+        "symbol",
+        Pick("*", "keys", ".php"),
+        "<?php\nreturn ['en' => 'E', 'de' => 'D'];",
+        ["2:9 en", "2:22 de"],
+    ),
     # C#
     (
         "symbol",

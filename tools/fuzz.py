@@ -20,6 +20,7 @@ SEEDS = {
     "android-xml": '<resources xmlns:x="urn:oasis:names:tc:xliff:document:1.2"><!-- c --><string name="a">It\\\'s <b>x</b> <x:g id="n">%1$s</x:g></string>'
     '<plurals name="p"><item quantity="one">1</item><item quantity="other">%d</item></plurals><string-array name="l"><item>q</item></string-array></resources>',
     "arb": '{"@@locale": "de", "a": "x {n}", "@a": {"description": "d", "placeholders": {"n": {}}}, "b": "y"}',
+    "code": '// c\nexport default {\n a: "x", "b": { c: `y`, d: f(1), e: ["p", \'q\'] },\n};\n',
     "json": '{"a": "x", "b": {"c": "y\\u00e9", "d": [1, 2.5, null, true]}, "e": [{"f": "z"}]}',
     "po": '# t\nmsgid ""\nmsgstr "Language: pl\\n"\n\n#, fuzzy\nmsgctxt "c"\nmsgid "a\\"b"\nmsgid_plural "as"\nmsgstr[0] "x"\nmsgstr[1] ""\n"y"\n#~ msgid "o"\n',
     "properties": "# c\na = x\\\n  y\nb:z\\u00e9\nc d\n! e\n\\=f = g\n",
@@ -77,7 +78,7 @@ def check(name: str, data: bytes) -> str | None:
     """Reads *data*; gives what is wrong with what came of it."""
     start = time.perf_counter()
     reader = formats.load(name)
-    options = ReadOptions(layout=reader.layouts[0], suffix=".csv" if name == "sheet" else "")
+    options = ReadOptions(layout=reader.layouts[0], suffix={"sheet": ".csv", "code": ".ts"}.get(name, ""))
     reading = reader.read(data, options)
     text = decode(data).text
     lines = Lines(text).place(len(text))[0] + 1

@@ -9,6 +9,7 @@ import json
 import sys
 from pathlib import Path
 
+from lemmar import formats
 from lemmar.charter.reading import key_table
 from lemmar.report.audit_json import make_schema
 from lemmar.rules import all_rules
@@ -81,12 +82,27 @@ def tags_page() -> str:
     return head + _SPELT + "\n" + "\n".join(rows) + "\n"
 
 
+def formats_page() -> str:
+    """The page on formats, from the modules' own texts."""
+    parts = [
+        "# Formats\n\nMade from the readers' own texts. `lemmar read FILE` shows what is read of any file, `lemmar read --formats` the list.\n"
+    ]
+    for name in formats.names():
+        found = formats.load(name)
+        text = (sys.modules[found.read.__module__].__doc__ or "").strip().replace("``", "`")
+        suffixes = ", ".join(f"`{suffix}`" for suffix in found.suffixes)
+        layouts = ", ".join(f"`{layout}`" for layout in found.layouts)
+        parts.append(f"## `{name}`\n\n{text}\n\nFiles: {suffixes}. Layouts: {layouts}.\n")
+    return "\n".join(parts)
+
+
 def pages() -> dict[Path, str]:
     """Every generated file and what it must hold."""
     return {
         ROOT / "docs" / "rules.md": rules_page(),
         ROOT / "docs" / "charter.md": charter_page(),
         ROOT / "docs" / "tags.md": tags_page(),
+        ROOT / "docs" / "formats.md": formats_page(),
         ROOT / "src" / "lemmar" / "report" / "audit.schema.json": json.dumps(make_schema(), indent=2) + "\n",
     }
 

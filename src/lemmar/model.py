@@ -87,7 +87,7 @@ class Defect(NamedTuple):
 
 
 #: Every kind of defect that a reader may give.
-DEFECTS = ("unreadable", "damaged", "encoding", "duplicate-key", "key-clash", "ragged-row", "typed-key")
+DEFECTS = ("unreadable", "damaged", "encoding", "duplicate-key", "key-clash", "ragged-row", "typed-key", "computed")
 
 
 class Keys(tuple[str, ...]):

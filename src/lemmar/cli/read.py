@@ -28,16 +28,24 @@ class Seen(NamedTuple):
 
 
 @click.command(short_help="Show what Lemmar makes of any catalog file.")
-@click.argument("files", nargs=-1, required=True, metavar="FILE...")
+@click.argument("files", nargs=-1, metavar="FILE...")
+@click.option("--formats", "list_formats", is_flag=True, help="List the formats with what is read of each, and stop.")
 @click.option("--as", "forced", metavar="FORMAT", help="Read the files in this format, whatever their names.")
 @click.option("--locale", "locales", multiple=True, metavar="TAG", help="Of files with several locales, only this one.")
 @click.option("--key", "pattern", metavar="GLOB", help="Only keys that match.")
 @options.output("text", "jsonl", "json", "csv", "markdown")
 @options.loudness
 def command(
-    files: tuple[str, ...], forced: str | None, locales: tuple[str, ...], pattern: str | None, form: str, target: Path | None
+    files: tuple[str, ...],
+    list_formats: bool,
+    forced: str | None,
+    locales: tuple[str, ...],
+    pattern: str | None,
+    form: str,
+    target: Path | None,
 ) -> int:
-    """Show the entries and defects of each FILE, as a client's runtime would get them. No charter is needed.
+    """Show the entries and defects of each FILE, as a client's runtime would get them; of a folder, of every catalog in it. No charter
+    is needed.
 
     Exits 0 when every file is whole, 1 when one has a defect.
     """
@@ -48,9 +56,52 @@ def command(
 
     if forced is not None and forced not in formats.names():
         raise UsageError(f"there is no format {forced!r}{nearest(forced, formats.names())}")
-    seen = [_read(file, forced, set(locales), pattern) for file in files]
+    if list_formats:
+        write(_formats(form, target), target)
+        return Exit.CLEAR
+    if not files:
+        raise UsageError("no file was named; name one or more, or ask for --formats")
+    seen = [_read(file, forced, set(locales), pattern) for named in files for file in _in_folder(named)]
     write(_written(seen, form, target), target)
     return Exit.HOLD if any(found.defects for found in seen) else Exit.CLEAR
+
+
+def _in_folder(named: str) -> list[str]:
+    """*named* itself; of a folder every file in it whose name and contents look like a catalog, what git ignores left out."""
+    from lemmar import formats
+    from lemmar.trees.folder import FolderTree
+
+    if not Path(named).is_dir():
+        return [named]
+    tree = FolderTree(Path(named))
+    found = []
+    for match in tree.files("**"):
+        try:
+            reader = formats.guess(match.file, tree.read(match.file)[1])
+        except OSError:
+            reader = None
+        if reader is not None and reader.name != "code":
+            found.append(f"{named.rstrip('/')}/{match.file}")
+    return found or [named]
+
+
+def _formats(form: str, target: Path | None) -> str:
+    import sys
+
+    from lemmar import formats
+    from lemmar.report.tables import FORMS, Table
+
+    rows = []
+    for name in formats.names():
+        found = formats.load(name)
+        about = (sys.modules[found.read.__module__].__doc__ or "").strip().split("\n")[0].replace("``", "").replace("*", "")
+        rows.append((name, " ".join(found.suffixes), " ".join(found.layouts), about))
+    columns = ("format", "suffixes", "layouts", "read")
+    if form in FORMS:
+        return FORMS[form](Table("formats", columns, rows))
+    from lemmar.cli.drawing import render, table
+
+    return render([table([(column, "left") for column in columns], rows)], target)
 
 
 def _read(file: str, forced: str | None, locales: set[str], pattern: str | None) -> Seen:

@@ -42,7 +42,7 @@ class TreeReader:
                 if node.kind == "list":
                     add_forms(entries, key, {str(number): node_text(item) for number, item in enumerate(node.items)})
                 else:
-                    entries.add(key, node_text(node))
+                    entries.note("state", entries.add(key, node_text(node)), "computed" if node.kind == "computed" else None)
         make = finish or (lambda entries, label: entries.column(label))
         return Reading(tuple(make(entries, label) for label, entries in columns.items()), in_order(self.defects), self.encoding)
 

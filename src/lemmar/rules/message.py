@@ -218,6 +218,8 @@ def _different(world: World) -> Iterator[_Different]:
                 for catalog in catalogs:
                     for key in _candidates(catalog, source, wanted_by_key):
                         wanted, holder = wanted_by_key.get(key, (0, source.catalogs[0]))
+                        if _is_computed(catalog, key) or _is_computed(holder, key):
+                            continue
                         found = catalog.shapes[catalog.column.keys.places[key]]
                         names, others = _names(world.shapes[wanted]), _names(world.shapes[found])
                         if names != others:
@@ -244,6 +246,12 @@ def _candidates(catalog: Catalog, source: SourcePart, wanted: dict[str, tuple[in
         for key, text, number in zip(column.keys, column.texts, catalog.shapes, strict=True)
         if (number or key in wanted) and number != wanted.get(key, none)[0] and text and key in source.key_set
     ]
+
+
+def _is_computed(catalog: Catalog, key: str) -> bool:
+    """Whether the text is code, of which nobody knows what it takes."""
+    states = catalog.column.rare.get("state")
+    return states is not None and key in catalog.column.key_set and states.get(catalog.column.keys.places[key]) == "computed"
 
 
 def _named(names: Sequence[str]) -> str:

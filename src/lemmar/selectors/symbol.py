@@ -37,11 +37,11 @@ def select(data: bytes, pick: Pick) -> Selection:
         broken = "; the file has syntax errors" if root.has_error else ""
         return Selection((), (Defect("unreadable", 1, 1, f"there is no {pick.text!r} in the file{broken}"),))
     faults: list[Fault] = []
-    nodes = [_in_characters(node, source) for node in found]
+    nodes = [in_characters(node, source) for node in found]
     return select_from(text, nodes, pick.take, faults)
 
 
-def _in_characters(node: Node, source: bytes) -> Node:
+def in_characters(node: Node, source: bytes) -> Node:
     """The node with offsets in characters, which the parser gives in bytes."""
     if source.isascii():
         return node
@@ -50,10 +50,10 @@ def _in_characters(node: Node, source: bytes) -> Node:
         return len(source[:byte].decode("utf-8", "replace"))
 
     members = [
-        member._replace(start=offset(member.start), end=offset(member.end), node=_in_characters(member.node, source))
+        member._replace(start=offset(member.start), end=offset(member.end), node=in_characters(member.node, source))
         for member in node.members
     ]
-    items = [_in_characters(item, source) for item in node.items]
+    items = [in_characters(item, source) for item in node.items]
     return Node(node.kind, offset(node.start), offset(node.end), node.text, members, items)
 
 

@@ -28,12 +28,14 @@ class ProgrammingLanguage(NamedTuple):
     """A language: its file suffixes, how to make its parser, and what a declaration in a parsed file holds.
 
     *declared* takes the file's root and a path of names, of which those after the first reach inside (``*``: what the file
-    exports), and gives the values of all such declarations.
+    exports), and gives the values of all such declarations. *catalog* gives the maps that a file which is a catalog holds: what it
+    exports or returns, else what it assigns, else what it gives to calls.
     """
 
     suffixes: tuple[str, ...]
     parser: Callable[[], Parser]
     declared: Callable[[Syntax, list[str]], list[Node]]
+    catalog: Callable[[Syntax], list[Node]]
 
 
 def load(suffix: str) -> ProgrammingLanguage | None:

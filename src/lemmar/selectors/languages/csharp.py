@@ -252,4 +252,10 @@ def _declared(root: Syntax, path: list[str]) -> list[Node]:
     return _File(root).declared(path)
 
 
-LANGUAGES = (ProgrammingLanguage((".cs",), _parser, _declared),)
+def _catalog(root: Syntax) -> list[Node]:
+    file = _File(root)
+    values = [_given(node) for node in walk(root) if node.type in ("variable_declarator", "property_declaration")]
+    return [node for value in values if value is not None and (node := file.value(value, 0)).kind == "map"]
+
+
+LANGUAGES = (ProgrammingLanguage((".cs",), _parser, _declared, _catalog),)

@@ -307,8 +307,25 @@ def _declared(root: Syntax, path: list[str]) -> list[Node]:
     return _File(root).declared(path)
 
 
+def _catalog(root: Syntax) -> list[Node]:
+    file = _File(root)
+    exported = [file.value(syntax, 0) for syntax in file.exported()]
+    if exported:
+        return [node for node in exported if node.kind in ("map", "computed")]
+    outer = list(walk(root, frozenset({"function_declaration", "arrow_function", "class_declaration", "object"})))
+    values = [node.child_by_field_name("value") or node.child_by_field_name("right") for node in outer if node.type in _ASSIGNING]
+    assigned = [file.value(value, 0) for value in values if value is not None]
+    maps = [node for node in assigned if node.kind == "map"]
+    if maps:
+        return maps
+    calls = [node.child_by_field_name("arguments") for node in outer if node.type == "call_expression"]
+    given = [file.value(child, 0) for arguments in calls if arguments is not None for child in arguments.named_children]
+    return [node for node in given if node.kind == "map"]
+
+
+_ASSIGNING = frozenset({"variable_declarator", "assignment_expression"})
 LANGUAGES = (
-    ProgrammingLanguage((".js", ".mjs", ".cjs", ".jsx"), _javascript, _declared),
-    ProgrammingLanguage((".ts", ".mts", ".cts"), _typescript, _declared),
-    ProgrammingLanguage((".tsx",), _tsx, _declared),
+    ProgrammingLanguage((".js", ".mjs", ".cjs", ".jsx"), _javascript, _declared, _catalog),
+    ProgrammingLanguage((".ts", ".mts", ".cts"), _typescript, _declared, _catalog),
+    ProgrammingLanguage((".tsx",), _tsx, _declared, _catalog),
 )

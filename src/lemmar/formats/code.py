@@ -1,0 +1,77 @@
+"""Catalogs that are literals in source code: JavaScript, TypeScript, PHP, Python.
+
+Read by each language's real parser and never run: what the file exports or returns, else what it assigns, else the maps that it gives to
+calls. A value that is computed is told with its place; its text is the code, and its state says so. Lists are forms. Sources: the
+languages' own grammars.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from lemmar.documents.nodes import Fault, Node
+from lemmar.formats.building import decoded
+from lemmar.formats.building_tree import LAYOUTS, TreeReader, tree_sites
+from lemmar.model import Format, Reading, ReadOptions, Site
+from lemmar.selectors import languages
+from lemmar.selectors.symbol import in_characters
+from lemmar.text import decode
+
+_SUFFIXES = (".js", ".mjs", ".cjs", ".ts", ".mts", ".cts", ".tsx", ".php", ".py")
+
+
+def _tree(text: str, suffix: str) -> tuple[Node | None, list[Fault]]:
+    """The catalog's map, those of several joined, and what is wrong with the file."""
+    language = languages.load(suffix)
+    if language is None or len(text) > languages.MAX_SOURCE:
+        why = "no reader for this language" if language is None else "source files of that size are not read"
+        return None, [Fault(0, why)]
+    source = text.encode("utf-8", "replace")
+    root = language.parser().parse(source).root_node
+    found = [in_characters(node, source) for node in language.catalog(root)]
+    maps = [node for node in found if node.kind == "map"]
+    if not maps:
+        return None, [Fault(node.start, node.text) for node in found[:1]] or [
+            Fault(0, "no map of texts is exported, returned or assigned here")
+        ]
+    whole = Node("map", maps[0].start, maps[-1].end, members=[member for node in maps for member in node.members])
+    return whole, [Fault(0, "the code has syntax errors; what could be read of it was")] if root.has_error else []
+
+
+def _computed(whole: Node, text: str) -> list[Fault]:
+    """What of the map is computed, in order; its nodes are given the code that they stand for."""
+    found = []
+    stack = [whole]
+    while stack:
+        node = stack.pop()
+        if node.kind == "computed":
+            found.append(Fault(node.start, node.text))
+            node.text = text[node.start : node.end]
+        node.members = [member for member in node.members if member.key != "…"]
+        stack += [*(member.node for member in node.members), *node.items]
+    return sorted(found)
+
+
+def read(data: bytes, options: ReadOptions) -> Reading:
+    """The entries of *data* in file order, a repeated key once with its last text, and every defect."""
+    text, defects = decoded(data, options)
+    root, faults = _tree(text.text, options.suffix)
+    reader = TreeReader(text, options, root, faults, defects)
+    for fault in _computed(root, text.text) if root is not None else ():
+        reader.defect("computed", fault.offset, fault.text, "key")
+    return reader.reading()
+
+
+def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None, str]]) -> dict[tuple[str | None, str], Site]:
+    """The site of each wanted (label, key) that is there."""
+    text = decode(data, options.encoding)
+    return tree_sites(_tree(text.text, options.suffix)[0], text, options, wanted)
+
+
+def likely(data: bytes) -> bool:
+    """Whether the contents look like source code rather than a document."""
+    head = data[:65536]
+    return head.lstrip().startswith(b"<?php") or any(word in head for word in (b"export ", b"module.exports", b"return [", b" = {", b"({"))
+
+
+FORMAT = Format("code", _SUFFIXES, 1, LAYOUTS, read, locate, likely)
