@@ -402,6 +402,12 @@ CASES: list[tuple[str, str | bytes, dict[str, Any], list[str]]] = [
         {"layout": "columns", "suffix": ".csv"},
         ["3:3 en:k=x", "3:1 !duplicate-key"],
     ),
+    (
+        "sheet",
+        'Key,en\nk,5" tall\nl,"open\n',
+        {"layout": "columns", "suffix": ".csv"},
+        ['2:3 en:k=5" tall', '3:3 en:l="open', "3:1 !damaged"],
+    ),
     ("sheet", "Id,en\nk,x\n", SHEET | {"suffix": ".csv"}, ["1:1 !unreadable"]),
     ("sheet", "", {"layout": "columns"}, ["1:1 !unreadable"]),
 ]

@@ -7,6 +7,7 @@ were a letter, and the rows after it are read as usual.
 from __future__ import annotations
 
 import csv
+import io
 import re
 from collections.abc import Iterator
 from typing import NamedTuple
@@ -46,7 +47,7 @@ def read_rows(text: str, delimiter: str) -> Sheet:
         return Sheet(delimiter, [Row(line, part.split(delimiter)) for line, part in parts if part.strip()], [])
     rows: list[Row] = []
     unclosed: list[int] = []
-    lines = _LINE_END.split(text)
+    lines = _LINE_END.split(text) if "\r" in text else text.split("\n")
     start = 0
     while start < len(lines):
         broken = _read_quoted(lines, start, delimiter, rows)
@@ -64,15 +65,14 @@ def read_rows(text: str, delimiter: str) -> Sheet:
 def _read_quoted(lines: list[str], start: int, delimiter: str, rows: list[Row]) -> int | None:
     """Adds the rows from line index *start* on; gives the line index of a row whose quote is never closed."""
     csv.field_size_limit(2**31 - 1)
-    reader = csv.reader((line + "\n" for line in lines[start:]), delimiter=delimiter)
-    first = 0
-    for cells in reader:
-        line, first = start + first, reader.line_num
-        if start + first >= len(lines) and _left_open(lines, line, delimiter):
-            return line
-        if any(cells) and not (len(cells) == 1 and not cells[0].strip()):
-            rows.append(Row(line + 1, cells))
-    return None
+    reader = csv.reader(io.StringIO("\n".join(lines[start:]) + "\n", newline="\n"), delimiter=delimiter)
+    numbered = [(cells, reader.line_num) for cells in reader]
+    ends = [0, *(end for _, end in numbered)]
+    last = start + ends[-2] if numbered else start
+    broken = bool(numbered) and _left_open(lines, last, delimiter)
+    found = [Row(start + end + 1, cells) for end, (cells, _) in zip(ends, numbered, strict=False)]
+    rows += [row for row in (found[:-1] if broken else found) if len(row.cells) > 1 or (row.cells and row.cells[0].strip())]
+    return last if broken else None
 
 
 def _left_open(lines: list[str], line: int, delimiter: str) -> bool:

@@ -109,7 +109,7 @@ class PlainEntries:
             return None
         if "\r" in text:
             text = text.replace("\r\n", "\n").replace("\r", "\n")
-        if "]]>" in text or "<!" in text or _FORBIDDEN.search(text):
+        if "]]>" in text or "<!" in text or data.translate(None, _NO_CONTROLS) or b"\xef\xbf\xbe" in data or b"\xef\xbf\xbf" in data:
             return None
         parts = self._entry.split(text)
         between = parts[:: self._groups]
@@ -153,7 +153,8 @@ _DOCTYPE = re.compile(
 )
 _ATTRIBUTE = re.compile(r"([^\s=<>'\"/]++)\s*=\s*(?:\"([^\"]*)\"|'([^']*)')")
 _REFERENCE = re.compile(r"&(?:#([0-9]{1,7})|#x([0-9a-fA-F]{1,6})|(lt|gt|amp|quot|apos));")
-_FORBIDDEN = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\ufffe\uffff]")  # XML 1.0 section 2.2
+# All bytes but those of the control characters that XML forbids (XML 1.0 section 2.2); U+FFFE and U+FFFF are looked for apart.
+_NO_CONTROLS = bytes(set(range(256)) - (set(range(32)) - {9, 10, 13}))
 _OTHER_REFERENCE = re.compile(r"&(?!(?:lt|gt|amp|quot|apos);)")
 _NAMED = {"lt": "<", "gt": ">", "amp": "&", "quot": '"', "apos": "'"}
 

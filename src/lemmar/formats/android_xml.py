@@ -22,7 +22,9 @@ if TYPE_CHECKING:
 
 _KINDS = ("string", "plurals", "string-array")
 _TOOLS_LOCALE = "{http://schemas.android.com/tools}locale"
-_SPECIAL = re.compile(r"[\\\"\n\t\r]|  |^ | $|\0 | \0")
+_SPECIAL = re.compile(r"[\\\"\n\t\r]|  |^ | $")
+# The same for many texts at once, joined by U+0000.
+_SPECIAL_SIGNS = ("\\", '"', "\n", "\t", "\r", "  ", "\0 ", " \0")
 _PIECE = re.compile(r"\\(?:u([0-9a-fA-F]{4})|(.)|$)|(\")|([ \n\t\r]+)", re.DOTALL)
 _SHORT = {"n": "\n", "t": "\t"}
 
@@ -93,7 +95,9 @@ def _plain_column(data: bytes) -> Column | None:
     keys = Keys(names)
     if len(keys.all) != len(keys):
         return None
-    read = tuple(texts) if not _SPECIAL.search("\0".join(texts)) else tuple(map(resource_text, texts))
+    blob = "\0".join(texts)
+    special = blob[:1] == " " or blob[-1:] == " " or any(sign in blob for sign in _SPECIAL_SIGNS)
+    read = tuple(map(resource_text, texts)) if special else tuple(texts)
     return Column(None, keys, read)
 
 

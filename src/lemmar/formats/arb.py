@@ -12,12 +12,40 @@ from lemmar.documents.jsontext import scan
 from lemmar.documents.nodes import Member, Node
 from lemmar.formats.building import Entries, decoded
 from lemmar.formats.building_tree import TreeReader, node_text, tree_sites
-from lemmar.model import Column, Format, Reading, ReadOptions, Site
+from lemmar.formats.json import repeats
+from lemmar.model import NOTHING, Column, Format, Keys, Reading, ReadOptions, Site
 from lemmar.text import decode
+
+
+def _fast(data: bytes) -> Column | None:
+    """The short way, where nothing repeats and every message is a text."""
+    import msgspec
+
+    try:
+        value = msgspec.json.decode(data)
+    except (msgspec.DecodeError, UnicodeDecodeError, RecursionError):
+        return None
+    if type(value) is not dict or repeats(data, value):
+        return None
+    messages = {key: text for key, text in value.items() if not key.startswith("@")}
+    if any(type(text) is not str for text in messages.values()) or any("." in key for key in messages):
+        return None
+    keys = Keys(messages)
+    rare: dict[str, dict[int, str]] = {}
+    for name, about in value.items():
+        index = keys.places.get(name[1:]) if name.startswith("@") and isinstance(about, dict) else None
+        for kind, field in (("comment", "description"), ("context", "context")) if index is not None else ():
+            if isinstance(about.get(field), str) and about[field] and index is not None:
+                rare.setdefault(kind, {})[index] = about[field]
+    mark = value.get("@@locale")
+    return Column(None, keys, tuple(messages.values()), rare or NOTHING, mark if isinstance(mark, str) else None)
 
 
 def read(data: bytes, options: ReadOptions) -> Reading:
     """The entries of *data* in file order, a repeated key once with its last text, and every defect."""
+    column = _fast(data) if not options.encoding and not data.startswith(b"\xef\xbb\xbf") else None
+    if column is not None:
+        return Reading((column,), (), "utf-8")
     text, defects = decoded(data, options, "which JSON readers stumble over")
     root, faults = scan(text.text)
     if root is None or root.kind != "map":

@@ -57,6 +57,19 @@ def _fast(data: bytes) -> Column:
     return Column(None, Keys(keys), tuple(texts), rare or NOTHING)
 
 
+def repeats(data: bytes, value: Any) -> bool:
+    """Whether keys may be there twice in *data*, of which *value* was parsed: it has more colons after quotes than *value* has members."""
+    members, stack = 0, [value]
+    while stack:
+        item = stack.pop()
+        if type(item) is dict:
+            members += len(item)
+            stack.extend(item.values())
+        elif type(item) is list:
+            stack.extend(item)
+    return members != data.count(b'":') + len(_SPACED_COLON.findall(data))
+
+
 def nests(value: dict[str, Any]) -> bool:
     """Whether any member of *value* is a branch."""
     return any(type(item) is dict or (type(item) is list and any(type(sub) in (dict, list) for sub in item)) for item in value.values())

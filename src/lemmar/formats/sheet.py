@@ -6,6 +6,8 @@ there yet. Without a charter, the first column holds the keys and columns that a
 
 from __future__ import annotations
 
+import csv
+import io
 import re
 from collections.abc import Sequence
 from typing import Any, NamedTuple
@@ -60,6 +62,9 @@ def read(data: bytes, options: ReadOptions) -> Reading:
     text, defects = decoded(data, options)
     if "\0" in text.text:
         return Reading((), (Defect("unreadable", 1, 1, "a binary file, not a sheet", "file"),), text.encoding)
+    plain = _plain_sheet(text.text, find_delimiter(text.text, options.suffix), options)
+    if plain is not None:
+        return Reading(plain, in_order(defects), text.encoding)
     sheet = read_rows(text.text, find_delimiter(text.text, options.suffix))
     if not sheet.rows:
         return Reading((), (*defects, Defect("unreadable", 1, 1, "the file is empty: a header row is wanted", "file")), text.encoding)
@@ -69,6 +74,34 @@ def read(data: bytes, options: ReadOptions) -> Reading:
     defects += [Defect("damaged", line, 1, "a quote opens in this row that is never closed", "rest") for line in sheet.unclosed]
     columns = _columns(sheet.rows, header, defects, set(sheet.unclosed))
     return Reading(columns, in_order(defects), text.encoding)
+
+
+def _plain_sheet(text: str, delimiter: str, options: ReadOptions) -> tuple[Column, ...] | None:
+    """The columns of a sheet whose rows are all as wide as its header and whose keys are there once, which most are; else None."""
+    if "\r" in text or text.count('"') % 2:
+        return None
+    csv.field_size_limit(2**31 - 1)
+    try:
+        first, *table = list(csv.reader(io.StringIO(text, newline="\n"), delimiter=delimiter, strict=True)) or [[]]
+    except csv.Error:  # a quote that nothing closes
+        return None
+    if not table or set(map(len, table)) != {len(first)}:
+        return None
+    header = header_of(first, options)
+    if isinstance(header, str):
+        return None
+    by_column = list(zip(*table, strict=True))
+    keys = Keys(by_column[header.key])
+    if len(keys.all) != len(keys) or "" in keys.all or any(map(str.isspace, keys)) or tuple(map(str.strip, keys)) != keys:
+        return None
+    rare: dict[str, dict[int, Any]] = {}
+    if header.description >= 0:
+        rare["comment"] = {index: cell.strip() for index, cell in enumerate(by_column[header.description]) if cell.strip()}
+    if header.limit >= 0:
+        limits = ((index, cell.strip()) for index, cell in enumerate(by_column[header.limit]))
+        rare["limit"] = {index: int(cell) for index, cell in limits if re.fullmatch("[0-9]{1,9}", cell)}
+    rare = {kind: values for kind, values in rare.items() if values}
+    return tuple(Column(label, keys, _texts(by_column[index]), rare or NOTHING) for label, index in header.locales)
 
 
 def _columns(rows: list[Row], header: Header, defects: list[Defect], broken: set[int]) -> tuple[Column, ...]:
