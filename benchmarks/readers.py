@@ -67,11 +67,11 @@ def _split(data: bytes) -> object:
 
 PARSERS: dict[str, tuple[str, Callable[[bytes], object], float]] = {
     "json": ("msgspec", msgspec.json.decode, 5),
-    "arb": ("msgspec", msgspec.json.decode, 60),
+    "arb": ("msgspec", msgspec.json.decode, 5),
     "yaml": ("PyYAML's C load", lambda data: yaml.load(data, Loader=yaml.CSafeLoader), 1),
     "resx": ("lxml", etree.fromstring, 2),
     "android-xml": ("lxml", etree.fromstring, 2),
-    "xliff": ("lxml", etree.fromstring, 12),
+    "xliff": ("lxml", etree.fromstring, 2),
     "properties": ("a bare loop over split lines", _split, 3),
     "strings": ("a bare loop over split lines", _split, 3),
     "sheet": ("csv", lambda data: list(csv.reader(io.StringIO(data.decode(), newline=""))), 1.5),

@@ -116,11 +116,17 @@ def main() -> None:
     """Measures, prints, and writes the page."""
     with tempfile.TemporaryDirectory() as work:
         figures = measure(Path(work), lambda words: print(f"… {words}", file=sys.stderr))
+    readers = subprocess.run([PYTHON, str(HERE / "readers.py")], capture_output=True, check=True, text=True).stdout
     rows = ["| figure | measured | must be at most | aim |", "| --- | ---: | ---: | ---: |"]
     for figure in figures:
         unit = "" if figure.unit == "×" else f" {figure.unit}"
         aim = "" if figure.aim is None else f"{figure.aim:g}{unit}"
         rows.append(f"| {figure.name} | {figure.value:.{0 if unit else 2}f}{unit} | {figure.must:g}{unit} | {aim} |")
+    rows += ["", "Readers, 100,000 messages of one format, in one process, against a general parser that only parses:", ""]
+    rows += ["| format | against | measured | must be at most |", "| --- | --- | ---: | ---: |"]
+    rows += [
+        f"| `{name}` | {parser} | {value} | {must} |" for name, parser, value, must in (line.split("\t") for line in readers.splitlines())
+    ]
     table = "\n".join(rows)
     print(table)
     page = HERE.parent / "docs" / "performance.md"
