@@ -87,8 +87,7 @@ def _warden_desk() -> Files:
         for phrase, text in _texts(locale, None, lambda _name, number: f"{{{number - 1}}}", overlay=True, first=7):
             note = f"\n    <comment>Filled in: {', '.join(phrase.fields)}</comment>" if phrase.fields and locale == "en" else ""
             rows.append(f'  <data name="{_pascal(phrase.name)}" xml:space="preserve">\n    <value>{escape(text)}</value>{note}\n  </data>')
-        head = '  <resheader name="resmimetype">\n    <value>text/microsoft-resx</value>\n  </resheader>\n'
-        yield f"{root}/Desk/{name}", '<?xml version="1.0" encoding="utf-8"?>\n<root>\n' + head + "\n".join(rows) + "\n</root>\n"
+        yield f"{root}/Desk/{name}", '<?xml version="1.0" encoding="utf-8"?>\n<root>\n' + "\n".join(rows) + "\n</root>\n"
 
 
 def _pascal(name: str) -> str:
@@ -103,7 +102,7 @@ def _ridge_pocket() -> Files:
     listed = "\n".join(f"    <string>{tag}</string>" for tag in LOCALES)
     yield (
         f"{root}/Pocket/Info.plist",
-        f'<?xml version="1.0" encoding="UTF-8"?>\n<!DOCTYPE plist PUBLIC "-//Apple//DTD PLIST 1.0//EN" "http://www.apple.com/DTDs/PropertyList-1.0.dtd">\n<plist version="1.0">\n<dict>\n  <key>CFBundleDevelopmentRegion</key>\n  <string>en</string>\n  <key>CFBundleName</key>\n  <string>Ridge Pocket</string>\n  <key>CFBundleLocalizations</key>\n  <array>\n{listed}\n  </array>\n</dict>\n</plist>\n',
+        f'<?xml version="1.0" encoding="UTF-8"?>\n<plist version="1.0">\n<dict>\n  <key>CFBundleDevelopmentRegion</key>\n  <string>en</string>\n  <key>CFBundleName</key>\n  <string>Ridge Pocket</string>\n  <key>CFBundleLocalizations</key>\n  <array>\n{listed}\n  </array>\n</dict>\n</plist>\n',
     )
     for locale in LOCALES:
         for part, table in (("booking", "Booking"), ("hut", "Hut")):
