@@ -232,7 +232,7 @@ def test_read_a_folder_and_list_the_formats(repo: Repo) -> None:
         json.loads(line) for line in repo.run("read", "l", "--format", "jsonl").out.splitlines()
     ]
     assert [(row["file"], row["text"]) for row in found] == [("l/de.json", "x"), ("l/fr.po", "y")]
-    assert "Is a directory" in repo.run("read", "e").out
+    assert "it is a folder that holds no catalog" in repo.run("read", "e").out
     out = repo.run("read", "--formats").out
     assert "xliff" in out and ".xlf .xliff" in out
     assert len(rows(repo.run("read", "--formats", "--format", "json"), "json")) == 16

@@ -77,10 +77,11 @@ def _in_folder(named: str) -> list[str]:
     found = []
     for match in tree.files("**"):
         try:
-            reader = formats.guess(match.file, tree.read(match.file)[1])
+            data = tree.read(match.file)[1]
         except OSError:
-            reader = None
-        if reader is not None and reader.name != "code":
+            continue
+        reader = formats.guess(match.file, data)
+        if reader is not None and reader.name != "code" and reader.likely(data):
             found.append(f"{named.rstrip('/')}/{match.file}")
     return found or [named]
 
@@ -106,7 +107,6 @@ def _formats(form: str, target: Path | None) -> str:
 
 def _read(file: str, forced: str | None, locales: set[str], pattern: str | None) -> Seen:
     import errno
-    import os
 
     from lemmar import formats
     from lemmar.model import Defect, ReadOptions
@@ -115,7 +115,7 @@ def _read(file: str, forced: str | None, locales: set[str], pattern: str | None)
     path = Path(file)
     try:
         if path.is_dir():
-            raise IsADirectoryError(errno.EISDIR, os.strerror(errno.EISDIR))
+            raise IsADirectoryError(errno.EISDIR, "it is a folder that holds no catalog")
         _, data = FolderTree(path.parent).read(path.name)  # type: ignore[arg-type]
     except OSError as error:
         return Seen(file, forced, [], (Defect("unreadable", 1, 1, f"the file cannot be read: {error.strerror or error}", "file"),))
