@@ -381,7 +381,7 @@ def test_an_interrupt_is_exit_130(repo: Repo) -> None:
             "app/w/de.json": DE,
         }
     )
-    code = "import lemmar.audit, sys, time\nlemmar.audit.audit = lambda *_: (print('now', file=sys.stderr, flush=True), time.sleep(30))\nsys.argv = ['lemmar', 'audit']\nfrom lemmar.cli import main\nmain()"
+    code = "import signal\nsignal.signal(signal.SIGINT, signal.default_int_handler)\nimport lemmar.audit, sys, time\nlemmar.audit.audit = lambda *_: (print('now', file=sys.stderr, flush=True), time.sleep(30))\nsys.argv = ['lemmar', 'audit']\nfrom lemmar.cli import main\nmain()"
     with subprocess.Popen(
         [sys.executable, "-c", code], cwd=repo.root, stderr=subprocess.PIPE, text=True
     ) as process:
