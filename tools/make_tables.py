@@ -216,9 +216,9 @@ TABLES = {
 
 
 def made(packages: Packages) -> dict[str, bytes]:
-    """Every file's bytes."""
+    """Every file's bytes: an entry a line, so that a change of the data, or a match of a search, shows the entry and not the table."""
     found = {
-        f"{name}.json": json.dumps(make(packages), ensure_ascii=False, separators=(",", ":")).encode() + b"\n"
+        f"{name}.json": json.dumps(make(packages), ensure_ascii=False, separators=(",", ":"), indent=0).encode() + b"\n"
         for name, make in TABLES.items()
     }
     sources = "\n".join(f"  npm package {name} {version}" for name, version in PACKAGES.items())
