@@ -252,12 +252,11 @@ def test_selected(name: str, pick: Pick, text: str, expected: list[str]) -> None
 WRONG = [
     ("pointer", Pick("a", None, ".json")),
     ("pointer", Pick("/a", "all", ".json")),
-    ("pointer", Pick("/a", None, ".yaml")),
     ("xpath", Pick("//[")),
     ("match", Pick("(")),
     ("match", Pick("x")),
     ("symbol", Pick("a", None, ".cobol")),
-    ("symbol", Pick("a", "cases", ".ts")),
+    ("symbol", Pick("a", "case", ".ts")),
 ]
 
 

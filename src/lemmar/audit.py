@@ -16,9 +16,12 @@ from lemmar import charter as charters
 from lemmar import formats, rules
 from lemmar.charter.reading import ReadCharter
 from lemmar.errors import UsageError
+from lemmar.formats import plurals
 from lemmar.hiding import visible_problems
 from lemmar.inventory import gather
 from lemmar.inventory.catalogs import options_of
+from lemmar.inventory.gathering import base_of
+from lemmar.inventory.naming import message_names
 from lemmar.model import SEVERITIES, File, Finding, Place, Problem, Rule, Severity, Spot, Verdict, World
 from lemmar.resolve import resolve
 from lemmar.rules.waiver import is_expired
@@ -210,17 +213,19 @@ def _places(spots: Iterable[Spot], world: World, tree: FolderTree) -> dict[Spot,
             wanted[spot.file].append(spot)
     entries = _entries_by_file(world) if wanted else {}
     for file, those in wanted.items():
-        found.update(_places_in(File(file), those, entries[file], tree))
+        found.update(_places_in(File(file), those, *entries[file], tree))
     return found
 
 
-def _entries_by_file(world: World) -> dict[str, Any]:
+def _entries_by_file(world: World) -> dict[str, tuple[Any, str]]:
+    """The charter's catalog that each file belongs to, and the folder its patterns start from."""
     numbers = {catalog.file: catalog.order for client in world.clients for catalog in client.catalogs}
-    by_number = dict(enumerate([*world.charter.catalog, *(entry for client in world.charter.client for entry in client.catalog)]))
+    own = [(entry, base_of(client)) for client in world.charter.client for entry in client.catalog]
+    by_number = dict(enumerate([*((entry, "") for entry in world.charter.catalog), *own]))
     return {file: by_number[number] for file, number in numbers.items()}
 
 
-def _places_in(file: File, spots: list[Spot], entry: Any, tree: FolderTree) -> dict[Spot, Place]:
+def _places_in(file: File, spots: list[Spot], entry: Any, base: str, tree: FolderTree) -> dict[Spot, Place]:
     start = dict.fromkeys(spots, Place(file, 1, 1))
     try:
         digest, data = tree.read(file)
@@ -229,11 +234,12 @@ def _places_in(file: File, spots: list[Spot], entry: Any, tree: FolderTree) -> d
     reader = formats.load(entry.format) if entry.format else formats.guess(file, data)
     if reader is None or any(spot.digest not in (digest, None) for spot in spots):
         return start  # the file changed while it was audited: its old places would be wrong
-    sites = reader.locate(data, options_of(entry, file), [(spot.label, spot.key or "") for spot in spots])
+    options = options_of(entry, file, message_names(tree, entry, base).names)
+    sites = plurals.locate(reader, data, options, [(spot.label, spot.key or "") for spot in spots])
     for spot in spots:
         site = sites.get((spot.label, spot.key or ""))
         if site is not None:
-            line, column = _end_of(data, site.entry[1]) if spot.gap else (site.line, site.column)
+            line, column = _end_of(data, site.entry[1]) if spot.gap and site.entry[1] else (site.line, site.column)
             start[spot] = Place(file, line, column)
     return start
 

@@ -135,16 +135,25 @@ class Reading(Struct, frozen=True):
 
 
 class ReadOptions(Struct, frozen=True):
-    """What a charter says of how a catalog's files are to be read; each None is "as the format has it"."""
+    """What a charter says of how a catalog's files are to be read; each None is "as the format has it".
+
+    *columns* are the headers of a sheet that are no locales, *fields* the fields of a record (``list`` a pointer, ``key``, ``text``,
+    ``locale``), *names* the names of messages that are numbered.
+    """
 
     layout: str = "by-file"
     encoding: str | None = None
     columns: Mapping[str, Any] = field(default_factory=lambda: NOTHING)
     suffix: str = ""
+    fields: Mapping[str, str] = field(default_factory=lambda: NOTHING)
+    names: Mapping[str, str] = field(default_factory=lambda: NOTHING)
 
 
 class Format(Struct, frozen=True):
-    """A catalog format. Raise *version* when `read` changes its answers: it is part of a cache's key."""
+    """A catalog format. Raise *version* when `read` changes its answers: it is part of a cache's key.
+
+    *own_plurals* says that the format itself knows plural forms, so that its keys never spell them.
+    """
 
     name: str
     suffixes: tuple[str, ...]
@@ -153,6 +162,7 @@ class Format(Struct, frozen=True):
     read: Callable[[bytes, ReadOptions], Reading]
     locate: Callable[[bytes, ReadOptions, Sequence[tuple[str | None, str]]], dict[tuple[str | None, str], Site]]
     likely: Callable[[bytes], bool]
+    own_plurals: bool = False
 
 
 class Shape(Struct, frozen=True):

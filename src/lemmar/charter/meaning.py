@@ -138,7 +138,15 @@ def _catalog(path: Path, catalog: CatalogEntry) -> Mistakes:
             codecs.lookup(catalog.encoding)
         except LookupError:
             yield (*path, "encoding"), f"the encoding {catalog.encoding!r} is not known"
-    for key in ("fields", "names", "plural", "markup", "apostrophe", "source-text", "requires-own"):
+    if catalog.layout == "records" and catalog.fields is None:
+        yield (*path, "layout"), "the layout 'records' needs the table 'fields', with 'key' and 'text'"
+    if catalog.fields is not None and catalog.layout not in (None, "records"):
+        yield (*path, "fields"), f"'fields' belongs to the layout 'records', not to {catalog.layout!r}"
+    if catalog.names is not None and catalog.fields is None:
+        yield (*path, "names"), "'names' belongs to the layout 'records', which needs the table 'fields'"
+    if catalog.plural == "pipe":
+        yield (*path, "plural"), "the value 'pipe' is not supported yet"
+    for key in ("markup", "apostrophe", "source-text", "requires-own"):
         if getattr(catalog, key.replace("-", "_")):
             yield (*path, key), f"the key {key!r} is not supported yet"
     yield from _spelled(path, catalog.spelled)

@@ -15,22 +15,27 @@ if TYPE_CHECKING:
     from lemmar.cli.drawing import Drawn
     from lemmar.model import Defect
 
-_COLUMNS = ("file", "locale", "part", "key", "context", "text", "forms", "line", "column", "comment", "limit", "state")
+_COLUMNS = ("file", "locale", "part", "key", "context", "text", "forms", "line", "column", "source", "comment", "limit", "state")
 
 
 class Seen(NamedTuple):
-    """What was made of a file: its name as given, its format (None: not known), rows as in `_COLUMNS`, and its defects."""
+    """What was made of a file: its name as given, its format (None: not known), rows as in `_COLUMNS`, its defects, its locales."""
 
     file: str
     format: str | None
     rows: list[dict[str, Any]]
     defects: tuple[Defect, ...]
+    locales: tuple[str, ...] = ()
 
 
 @click.command(short_help="Show what Lemmar makes of any catalog file.")
 @click.argument("files", nargs=-1, metavar="FILE...")
 @click.option("--formats", "list_formats", is_flag=True, help="List the formats with what is read of each, and stop.")
 @click.option("--as", "forced", metavar="FORMAT", help="Read the files in this format, whatever their names.")
+@click.option("--layout", metavar="NAME", help="How locales are laid out in the files; default: the first that the format has.")
+@click.option(
+    "--fields", metavar="NAME=FIELD,…", help="Read lists of records: their fields 'key', 'text', and 'locale' or 'list' (a pointer)."
+)
 @click.option("--locale", "locales", multiple=True, metavar="TAG", help="Of files with several locales, only this one.")
 @click.option("--key", "pattern", metavar="GLOB", help="Only keys that match.")
 @options.output("text", "jsonl", "json", "csv", "markdown")
@@ -39,6 +44,8 @@ def command(
     files: tuple[str, ...],
     list_formats: bool,
     forced: str | None,
+    layout: str | None,
+    fields: str | None,
     locales: tuple[str, ...],
     pattern: str | None,
     form: str,
@@ -61,7 +68,9 @@ def command(
         return Exit.CLEAR
     if not files:
         raise UsageError("no file was named; name one or more, or ask for --formats")
-    seen = [_read(file, forced, set(locales), pattern) for named in files for file in _in_folder(named)]
+    how = _How(forced, "records" if fields else layout, _fields(fields), locales, pattern)
+    seen = [_read(file, how) for named in files for file in _in_folder(named)]
+    _check_locales(locales, seen)
     write(_written(seen, form, target), target)
     return Exit.HOLD if any(found.defects for found in seen) else Exit.CLEAR
 
@@ -105,10 +114,55 @@ def _formats(form: str, target: Path | None) -> str:
     return render([table([(column, "left") for column in columns], rows)], target)
 
 
-def _read(file: str, forced: str | None, locales: set[str], pattern: str | None) -> Seen:
+class _How(NamedTuple):
+    """How files are to be read: the format and layout that were asked for, if any, and what of it is to be shown."""
+
+    format: str | None
+    layout: str | None
+    fields: dict[str, str]
+    locales: tuple[str, ...]
+    pattern: str | None
+
+
+def _fields(text: str | None) -> dict[str, str]:
+    from lemmar.errors import UsageError
+
+    fields = {}
+    for piece in (text or "").split(",") if text else ():
+        name, equals, value = piece.strip().partition("=")
+        if name not in ("key", "text", "locale", "list") or not equals or not value:
+            raise UsageError(f"{piece!r} names no field; write such as --fields key=id,text=text,list=/entries")
+        fields[name] = value
+    return fields
+
+
+def _check_locales(wanted: tuple[str, ...], seen: list[Seen]) -> None:
+    """A locale that no file has was misspelt."""
+    from lemmar.charter.naming import nearest
+    from lemmar.errors import UsageError
+
+    there = sorted({locale for found in seen for locale in found.locales})
+    for locale in wanted:
+        if there and not any(_same(locale, known) for known in there):
+            raise UsageError(f"no file has the locale {locale!r}{nearest(locale, there)}")
+
+
+def _same(wanted: str, label: str) -> bool:
+    """Whether a column that is called *label* is the locale *wanted*, in whatever spelling."""
+    from lemmar.tags import read_spelling
+
+    if wanted == label:
+        return True
+    tags = [read_spelling(text, "auto") for text in (wanted, label)]
+    return tags[0] is not None and tags[0] == tags[1]
+
+
+def _read(file: str, how: _How) -> Seen:
     import errno
 
     from lemmar import formats
+    from lemmar.errors import UsageError
+    from lemmar.formats import plurals
     from lemmar.model import Defect, ReadOptions
     from lemmar.trees.folder import FolderTree
 
@@ -118,22 +172,28 @@ def _read(file: str, forced: str | None, locales: set[str], pattern: str | None)
             raise IsADirectoryError(errno.EISDIR, "it is a folder that holds no catalog")
         _, data = FolderTree(path.parent).read(path.name)  # type: ignore[arg-type]
     except OSError as error:
-        return Seen(file, forced, [], (Defect("unreadable", 1, 1, f"the file cannot be read: {error.strerror or error}", "file"),))
-    reader = formats.load(forced) if forced else formats.guess(file, data)
+        return Seen(file, how.format, [], (Defect("unreadable", 1, 1, f"the file cannot be read: {error.strerror or error}", "file"),))
+    reader = formats.load(how.format) if how.format else formats.guess(file, data)
     if reader is None:
         looks = formats.likely(data)
         hint = f"its contents look like {' or '.join(looks)}" if looks else "its contents look like none that is known"
         words = f"the format cannot be told from the name; {hint}; name one with --as ({', '.join(formats.names())})"
         return Seen(file, None, [], (Defect("unreadable", 1, 1, words, "file"),))
-    layout = reader.layouts[0]
-    reading = reader.read(data, ReadOptions(layout=layout, suffix=path.suffix.lower()))
-    sites = reader.locate(
-        data,
-        ReadOptions(layout=layout, suffix=path.suffix.lower()),
-        [(column.label, key) for column in reading.columns for key in column.keys],
-    )
-    rows = [row for column in reading.columns if not locales or column.label in locales for row in _rows(file, column, sites, pattern)]
-    return Seen(file, reader.name, rows, reading.defects)
+    if how.layout is not None and how.layout not in reader.layouts:
+        raise UsageError(f"{reader.name} files have no layout {how.layout!r}; it can be {', '.join(reader.layouts)}")
+    options = ReadOptions(layout=how.layout or reader.layouts[0], suffix=path.suffix.lower(), fields=how.fields)
+    reading = reader.read(data, options)
+    columns = reading.columns
+    if not reader.own_plurals:
+        spelled = plurals.spelled(column.keys for column in columns)
+        columns = tuple(plurals.fold(column, spelled, column.label or _guessed(file)) for column in columns)
+    sites = plurals.locate(reader, data, options, [(column.label, key) for column in columns for key in column.keys])
+    labels = tuple(dict.fromkeys(column.label for column in columns if column.label))
+    shown = [
+        column for column in columns if column.label is None or not how.locales or any(_same(tag, column.label) for tag in how.locales)
+    ]
+    rows = [row for column in shown for row in _rows(file, column, sites, how.pattern)]
+    return Seen(file, reader.name, rows, reading.defects, labels)
 
 
 def _rows(file: str, column: Any, sites: Any, pattern: str | None) -> Iterator[dict[str, Any]]:
@@ -156,10 +216,18 @@ def _rows(file: str, column: Any, sites: Any, pattern: str | None) -> Iterator[d
             "forms": forms,
             "line": site.line if site else 1,
             "column": site.column if site else 1,
+            "source": rare.get("source", {}).get(index),
             "comment": rare.get("comment", {}).get(index),
             "limit": rare.get("limit", {}).get(index),
-            "state": "untranslated" if column.texts[index] is None else "fixed" if rare.get("fixed", {}).get(index) else None,
+            "state": _state(rare, index, column.texts[index]),
         }
+
+
+def _state(rare: Any, index: int, text: str | None) -> str | None:
+    """``fixed``, else the state that the file gives it (such as ``fuzzy``), else ``untranslated`` where there is no text."""
+    if rare.get("fixed", {}).get(index):
+        return "fixed"
+    return rare.get("state", {}).get(index) or ("untranslated" if text is None else None)
 
 
 def _guessed(file: str) -> str | None:

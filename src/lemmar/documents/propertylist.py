@@ -2,7 +2,7 @@
 
 The old-style form is also what ``.strings`` files are written in: the members of a map, without its braces. Sources: the
 property-list programming guide ("old-style ASCII property lists") and the public document type of the XML form.
-Not read: the binary form, and ``<...>`` data of the old-style form, which is skipped.
+The binary form is read by the standard library and has no places. ``<...>`` data of the old-style form is skipped.
 """
 
 from __future__ import annotations
@@ -217,3 +217,39 @@ def _scan_xml(text: str) -> tuple[Node | None, list[Fault]]:
 def _xml_value(name: str, start: int, end: int, inner: str) -> Node:
     kind = {"dict": "map", "array": "list", "string": "text", "integer": "number", "real": "number", "true": "bool", "false": "bool"}
     return Node(kind.get(name, "null"), start, end, name if name in ("true", "false") else inner)
+
+
+def scan_binary(data: bytes) -> tuple[Node | None, list[Fault]]:
+    """The value of a binary property list, without places, and its faults; within bounds."""
+    import plistlib
+
+    if len(data) > _MAX_BINARY:
+        return None, [Fault(0, "a binary property list of that size is not read")]
+    try:
+        value = plistlib.loads(data, fmt=plistlib.FMT_BINARY)
+    except Exception as error:  # the library lets through whatever its parts raise
+        return None, [Fault(0, f"a damaged binary property list: {error or type(error).__name__}")]
+    left = [_MAX_VALUES]
+    try:
+        return _plain(value, left, 0), []
+    except ValueError as error:
+        return None, [Fault(0, str(error))]
+
+
+_MAX_BINARY = 16 * 1024 * 1024
+_MAX_VALUES = 500_000
+
+
+def _plain(value: object, left: list[int], depth: int) -> Node:
+    left[0] -= 1
+    if depth > 100 or left[0] < 0:
+        raise ValueError("a binary property list that is nested too deeply or too large")
+    if isinstance(value, dict):
+        members = [Member(str(key), 0, 0, _plain(item, left, depth + 1)) for key, item in value.items()]
+        return Node("map", 0, members=members)
+    if isinstance(value, list):
+        return Node("list", 0, items=[_plain(item, left, depth + 1) for item in value])
+    if isinstance(value, bool):
+        return Node("bool", 0, text="true" if value else "false")
+    kind = "text" if isinstance(value, str) else "number" if isinstance(value, (int, float)) else "null"
+    return Node(kind, 0, text=str(value) if kind != "null" else "")

@@ -13,6 +13,7 @@ from collections.abc import Iterator
 from typing import NamedTuple
 
 _DELIMITERS = (",", "\t", ";", "|")
+_HEAD_LINES = 20
 _LINE_END = re.compile("\r\n|\n|\r")
 
 
@@ -32,12 +33,17 @@ class Sheet(NamedTuple):
 
 
 def find_delimiter(text: str, suffix: str = "") -> str:
-    """The separator of cells: what the first line that is not blank has most of; a tab in ``.tsv`` files."""
+    """The separator of cells: what the fullest of the first lines has most of; a tab in ``.tsv`` files.
+
+    The first line alone would do where it is the header, but a title may stand above that.
+    """
     if suffix == ".tsv":
         return "\t"
-    head = next((line for line in _LINE_END.split(text[:65536]) if line.strip()), "")
-    unquoted = re.sub(r'"[^"]*"', "", head)
-    return max(_DELIMITERS, key=lambda sign: (unquoted.count(sign), -_DELIMITERS.index(sign)))
+    heads = [re.sub(r'"[^"]*"', "", line) for line in _LINE_END.split(text[:65536]) if line.strip()][:_HEAD_LINES]
+    first = heads[0] if heads else ""
+    if not any(sign in first for sign in _DELIMITERS):  # a title: the lines that follow decide, by what most of them have
+        return max(_DELIMITERS, key=lambda sign: (sum(sign in head for head in heads), -_DELIMITERS.index(sign)))
+    return max(_DELIMITERS, key=lambda sign: (first.count(sign), -_DELIMITERS.index(sign)))
 
 
 def read_rows(text: str, delimiter: str) -> Sheet:

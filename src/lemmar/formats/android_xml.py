@@ -166,4 +166,4 @@ def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None,
     return xml_sites(text, ((name, element, None) for name, element in _named(text.text)), wanted)
 
 
-FORMAT = Format("android-xml", (".xml",), 1, ("by-file",), read, locate, lambda data: b"<resources" in data[:4096])
+FORMAT = Format("android-xml", (".xml",), 1, ("by-file",), read, locate, lambda data: b"<resources" in data[:4096], own_plurals=True)

@@ -80,4 +80,4 @@ def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None,
     return tree_sites(_messages(root) if root is not None else None, text, options, wanted)
 
 
-FORMAT = Format("arb", (".arb",), 1, ("by-file",), read, locate, lambda data: b'"@@' in data[:4096])
+FORMAT = Format("arb", (".arb",), 1, ("by-file",), read, locate, lambda data: b'"@@' in data[:4096], own_plurals=True)

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
-from typing import Any
+from typing import Any, NamedTuple
 
-from lemmar.documents.nodes import Fault, Member, Node
+from lemmar.documents.nodes import Fault, Member, Node, PointerError, point
 from lemmar.formats.building import Entries, add_forms, in_order, repeated
 from lemmar.model import Column, Defect, Reading, ReadOptions, Site
 from lemmar.text import Bytes, Decoded, Lines
 
-LAYOUTS = ("by-file", "locale-rooted", "locale-leaved")
+LAYOUTS = ("by-file", "locale-rooted", "locale-leaved", "records")
 _Path = tuple[str, ...]
 
 
@@ -29,6 +29,8 @@ class TreeReader:
 
     def reading(self, finish: Callable[[Entries, str | None], Column] | None = None) -> Reading:
         """The columns, each made by *finish* from its entries and label if that is given."""
+        if self.options.layout == "records":
+            return self._records(finish)
         if self.root is not None and self.root.kind != "map":
             if not self.defects:
                 self.defect("unreadable", self.root.start, f"a catalog is a map, this file holds a {self.root.kind}", "file")
@@ -43,6 +45,29 @@ class TreeReader:
                     add_forms(entries, key, {str(number): node_text(item) for number, item in enumerate(node.items)})
                 else:
                     entries.note("state", entries.add(key, node_text(node)), "computed" if node.kind == "computed" else None)
+        make = finish or (lambda entries, label: entries.column(label))
+        return Reading(tuple(make(entries, label) for label, entries in columns.items()), in_order(self.defects), self.encoding)
+
+    def _records(self, finish: Callable[[Entries, str | None], Column] | None) -> Reading:
+        """The columns of a document that holds lists of records: one, or one for each locale that the records name."""
+        columns: dict[str | None, Entries] = {} if self.options.fields.get("locale") else {None: Entries()}
+        first: dict[tuple[str | None, str], int] = {}
+        found = False
+        for record in _records(self.root, self.options, self):
+            found = True
+            entries = columns.setdefault(record.label, Entries())
+            name = (record.label, record.key)
+            line, column = self.lines.place(record.start)
+            if name in first:
+                same = entries.texts[entries.index[record.key]] == (node_text(record.text) if record.text is not None else None)
+                self.defects.append(repeated(record.key, first[name], line, column, same, record.label))
+            first.setdefault(name, line)
+            if record.text is not None and record.text.kind in ("list", "map"):
+                add_forms(entries, record.key, _forms_of(record.text))
+            else:
+                entries.add(record.key, node_text(record.text) if record.text is not None else None)
+        if not found and not self.defects:
+            self.defect("unreadable", self.root.start if self.root is not None else 0, "there is no record in the file", "file")
         make = finish or (lambda entries, label: entries.column(label))
         return Reading(tuple(make(entries, label) for label, entries in columns.items()), in_order(self.defects), self.encoding)
 
@@ -68,6 +93,49 @@ class TreeReader:
             return
         same = first.node.kind == later.node.kind != "map" and first.node.text == later.node.text
         self.defects.append(repeated(key, before, line, column, same))
+
+
+class _Record(NamedTuple):
+    """One record: its locale, key (by name, where messages are numbered), where its key stands, its text, and all of it."""
+
+    label: str | None
+    key: str
+    start: int
+    end: int
+    text: Node | None
+    whole: Node
+
+
+def _records(root: Node | None, options: ReadOptions, reader: TreeReader | None = None) -> Iterator[_Record]:
+    """The records of a document, in its order; what is none of them is told to *reader*."""
+    if root is None:
+        return
+    try:
+        lists = list(point(root, options.fields.get("list", "")))
+    except PointerError as error:
+        if reader is not None:
+            reader.defect("unreadable", root.start, f"the list of records is not there: {error}", "file")
+        return
+    for node in [item for found in lists for item in (found.items if found.kind == "list" else [found])]:
+        held = {member.key: member.node for member in node.members}
+        key, label = held.get(options.fields.get("key", "key")), held.get(options.fields.get("locale", ""))
+        if key is None or key.kind not in ("text", "number") or not key.text:
+            if reader is not None:
+                missing = options.fields.get("key", "key")
+                reader.defect("damaged", node.start, f"a record without a {missing!r}, by which its message is known", "key")
+            continue
+        if options.fields.get("locale") and (label is None or label.kind != "text"):
+            if reader is not None:
+                reader.defect("damaged", node.start, f"the record {key.text!r} names no locale", "key", key.text)
+            continue
+        name = options.names.get(key.text, key.text)
+        yield _Record(label.text if label else None, name, key.start, key.end, held.get(options.fields.get("text", "text")), node)
+
+
+def _forms_of(node: Node) -> dict[str, str | None]:
+    if node.kind == "map":
+        return {member.key: node_text(member.node) for member in node.members}
+    return {str(number): node_text(item) for number, item in enumerate(node.items)}
 
 
 def node_text(node: Node) -> str | None:
@@ -132,6 +200,17 @@ def tree_sites(
 ) -> dict[tuple[str | None, str], Site]:
     """The site of each wanted (label, key) that is in the tree."""
     lines, offsets, looked_for = Lines(text.text), Bytes(text), set(wanted)
+    if options.layout == "records":
+        return {
+            (record.label, record.key): Site(
+                *lines.place(record.start),
+                offsets.span(record.start, record.end),
+                offsets.span(record.text.start, record.text.end) if record.text is not None else None,
+                offsets.span(record.whole.start, record.whole.end),
+            )
+            for record in _records(root, options)
+            if (record.label, record.key) in looked_for
+        }
     escape = root is not None and _escapes(root, options.layout)
     found = {}
     for path, member, node in _places(root):

@@ -1,4 +1,4 @@
-"""Catalogs that are literals in source code: JavaScript, TypeScript, PHP, Python.
+"""Catalogs that are literals in source code: JavaScript, TypeScript, PHP, Dart, Python.
 
 Read by each language's real parser and never run: what the file exports or returns, else what it assigns, else the maps that it gives to
 calls. A value that is computed is told with its place; its text is the code, and its state says so. Lists are forms. Sources: the
@@ -17,25 +17,23 @@ from lemmar.selectors import languages
 from lemmar.selectors.symbol import in_characters
 from lemmar.text import decode
 
-_SUFFIXES = (".js", ".mjs", ".cjs", ".ts", ".mts", ".cts", ".tsx", ".php", ".py")
+_SUFFIXES = (".js", ".mjs", ".cjs", ".ts", ".mts", ".cts", ".tsx", ".php", ".dart", ".py")
 
 
 def _tree(text: str, suffix: str) -> tuple[Node | None, list[Fault]]:
     """The catalog's map, those of several joined, and what is wrong with the file."""
-    language = languages.load(suffix)
-    if language is None or len(text) > languages.MAX_SOURCE:
-        why = "no reader for this language" if language is None else "source files of that size are not read"
-        return None, [Fault(0, why)]
     source = text.encode("utf-8", "replace")
-    root = language.parser().parse(source).root_node
-    found = [in_characters(node, source) for node in language.catalog(root)]
+    file = languages.parse(source, suffix)
+    if file is None:
+        return None, [Fault(0, languages.unread(suffix))]
+    found = in_characters(file.catalog(), source)
     maps = [node for node in found if node.kind == "map"]
     if not maps:
         return None, [Fault(node.start, node.text) for node in found[:1]] or [
             Fault(0, "no map of texts is exported, returned or assigned here")
         ]
     whole = Node("map", maps[0].start, maps[-1].end, members=[member for node in maps for member in node.members])
-    return whole, [Fault(0, "the code has syntax errors; what could be read of it was")] if root.has_error else []
+    return whole, [Fault(0, "the code has syntax errors; what could be read of it was")] if file.root.has_error else []
 
 
 def _computed(whole: Node, text: str) -> list[Fault]:

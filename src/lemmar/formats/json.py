@@ -144,4 +144,4 @@ def likely(data: bytes) -> bool:
     return data.lstrip(b"\xef\xbb\xbf \t\r\n")[:1] == b"{"
 
 
-FORMAT = Format("json", (".json", ".jsonc", ".json5"), 1, ("by-file", "locale-rooted", "locale-leaved"), read, locate, likely)
+FORMAT = Format("json", (".json", ".jsonc", ".json5"), 1, ("by-file", "locale-rooted", "locale-leaved", "records"), read, locate, likely)

@@ -211,4 +211,4 @@ def likely(data: bytes) -> bool:
     return b"msgid" in data[:65536] and b"msgstr" in data[:65536]
 
 
-FORMAT = Format("po", (".po", ".pot"), 1, ("by-file",), read, locate, likely)
+FORMAT = Format("po", (".po", ".pot"), 1, ("by-file",), read, locate, likely, own_plurals=True)

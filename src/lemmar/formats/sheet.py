@@ -1,7 +1,8 @@
-"""Sheets of texts: a row a key, a column a locale (CSV, TSV).
+"""Sheets of texts: a row a key, a column a locale (CSV, TSV, XLSX).
 
-Source: RFC 4180 for commas and quotes; the delimiter is found from the header. A cell that is empty is a text that is not
-there yet. Without a charter, the first column holds the keys and columns that are no locales are not texts.
+Sources: RFC 4180 for commas and quotes, ECMA-376 for workbooks, of which each sheet with a header is read. The delimiter is found from
+the contents, the header among the first rows: titles may stand above it. A cell that is empty is a text that is not there yet. Without
+a charter, the first column holds the keys and columns that are no locales are not texts.
 """
 
 from __future__ import annotations
@@ -12,13 +13,19 @@ import re
 from collections.abc import Sequence
 from typing import Any, NamedTuple
 
+from msgspec.structs import replace
+
 from lemmar.documents.sheet import Row, cells, find_delimiter, read_rows
+from lemmar.documents.workbook import WorkbookError, is_workbook, read_workbook
 from lemmar.formats.building import decoded, in_order, repeated
 from lemmar.model import NOTHING, Column, Defect, Format, Keys, Reading, ReadOptions, Site
 from lemmar.tags import looks_like_locale
 from lemmar.text import Bytes, Lines, decode
 
 _DESCRIPTIONS = ("description", "descriptions", "notes", "note", "comment", "comments", "context")
+_KEYS = ("key", "keys", "id", "ids", "identifier", "name", "string id", "code")
+#: Among how many rows the header is looked for.
+HEAD_ROWS = 20
 _LIMITS = ("limit", "max", "maximum", "length", "max length")
 
 
@@ -31,9 +38,11 @@ class Header(NamedTuple):
     locales: tuple[tuple[str, int], ...]
 
 
-def header_of(row: list[str], options: ReadOptions) -> Header | str:
+def header_of(row: Sequence[str], options: ReadOptions) -> Header | str:
     """What the columns are, by the charter's names or by their own; a sentence where the charter's are not there."""
     names = [cell.strip() for cell in row]
+    if not names:
+        return "a header row is wanted"
     roles: dict[str, int] = {}
     for role in ("key", "description", "limit"):
         wanted = options.columns.get(role)
@@ -42,7 +51,7 @@ def header_of(row: list[str], options: ReadOptions) -> Header | str:
         if wanted not in names:
             return f"no column is headed {wanted!r}"
         roles[role] = names.index(wanted)
-    key = roles.get("key", 0)
+    key = roles.get("key", _key_column(names))
     taken = {key, *roles.values()}
     if not options.columns:
         for role, words in (("description", _DESCRIPTIONS), ("limit", _LIMITS)):
@@ -51,14 +60,46 @@ def header_of(row: list[str], options: ReadOptions) -> Header | str:
                 roles[role] = index
                 taken.add(index)
     ignored = set(options.columns.get("ignore", ()))
-    locales = [(name, index) for index, name in enumerate(names) if index not in taken and name not in ignored]
+    locales = [(name, index) for index, name in enumerate(names) if index not in taken and name not in ignored and name]
     if not options.columns:
         locales = [(name, index) for name, index in locales if looks_like_locale(name)]
     return Header(key, roles.get("description", -1), roles.get("limit", -1), tuple(locales))
 
 
+def _key_column(names: list[str]) -> int:
+    """The first column; where that is headed by a locale and another is headed as keys are, that one."""
+    if names and looks_like_locale(names[0]):
+        return next((index for index, name in enumerate(names) if name.lower() in _KEYS), 0)
+    return 0
+
+
+def find_header(rows: Sequence[Sequence[str]], options: ReadOptions) -> tuple[int, Header | str]:
+    """The index of the header row among the first of *rows* (titles and notes may stand above it), and what its columns are.
+
+    It is the first row with the headers that the charter names, else the first with the most locales.
+    """
+    best: tuple[int, Header | str] = (0, "the file is empty: a header row is wanted")
+    for index, row in enumerate(rows[:HEAD_ROWS]):
+        header = header_of(row, options)
+        if index == 0:
+            best = (index, header)
+        if isinstance(header, str):
+            continue
+        if options.columns.get("key"):
+            return index, header
+        if isinstance(best[1], str) or _locales(header) > _locales(best[1]):
+            best = (index, header)
+    return best
+
+
+def _locales(header: Header) -> int:
+    return sum(looks_like_locale(name) for name, _ in header.locales)
+
+
 def read(data: bytes, options: ReadOptions) -> Reading:
-    """A column for each locale of the sheet, and every defect."""
+    """A column for each locale of the sheet, and every defect; of a workbook with several sheets each is a part."""
+    if is_workbook(data) or options.suffix == ".xlsx":
+        return _workbook(data, options)
     text, defects = decoded(data, options)
     if "\0" in text.text:
         return Reading((), (Defect("unreadable", 1, 1, "a binary file, not a sheet", "file"),), text.encoding)
@@ -68,12 +109,33 @@ def read(data: bytes, options: ReadOptions) -> Reading:
     sheet = read_rows(text.text, find_delimiter(text.text, options.suffix))
     if not sheet.rows:
         return Reading((), (*defects, Defect("unreadable", 1, 1, "the file is empty: a header row is wanted", "file")), text.encoding)
-    header = header_of(sheet.rows[0].cells, options)
+    top, header = find_header([row.cells for row in sheet.rows[:HEAD_ROWS]], options)
     if isinstance(header, str):
         return Reading((), (*defects, Defect("unreadable", sheet.rows[0].line, 1, header, "file")), text.encoding)
     defects += [Defect("damaged", line, 1, "a quote opens in this row that is never closed", "rest") for line in sheet.unclosed]
-    columns = _columns(sheet.rows, header, defects, set(sheet.unclosed))
+    columns = _columns(sheet.rows[top:], header, defects, set(sheet.unclosed))
     return Reading(columns, in_order(defects), text.encoding)
+
+
+def _workbook(data: bytes, options: ReadOptions) -> Reading:
+    """The sheets that have a header; of one alone the title is no part."""
+    try:
+        leaves = read_workbook(data)
+    except WorkbookError as error:
+        return Reading((), (Defect("unreadable", 1, 1, str(error), "file"),))
+    found = [(leaf, *find_header([row.cells for row in leaf.rows[:HEAD_ROWS]], options)) for leaf in leaves if leaf.rows]
+    tables = [(leaf, top, header) for leaf, top, header in found if not isinstance(header, str) and header.locales]
+    if not tables:
+        words = next((header for _, _, header in found if isinstance(header, str)), "no sheet has a header row with locales")
+        return Reading((), (Defect("unreadable", 1, 1, words, "file"),))
+    defects: list[Defect] = []
+    columns: list[Column] = []
+    for leaf, top, header in tables:
+        width = len(leaf.rows[top].cells)
+        rows = [row if len(row.cells) >= width else Row(row.line, row.cells + [""] * (width - len(row.cells))) for row in leaf.rows[top:]]
+        part = leaf.title if len(tables) > 1 else None
+        columns += [replace(column, part=part) for column in _columns(rows, header, defects, set())]
+    return Reading(tuple(columns), in_order(defects))
 
 
 def _plain_sheet(text: str, delimiter: str, options: ReadOptions) -> tuple[Column, ...] | None:
@@ -87,8 +149,8 @@ def _plain_sheet(text: str, delimiter: str, options: ReadOptions) -> tuple[Colum
         return None
     if not table or set(map(len, table)) != {len(first)}:
         return None
-    header = header_of(first, options)
-    if isinstance(header, str):
+    top, header = find_header([first, *table[: HEAD_ROWS - 1]], options)
+    if top or isinstance(header, str):
         return None
     by_column = list(zip(*table, strict=True))
     keys = Keys(by_column[header.key])
@@ -105,6 +167,7 @@ def _plain_sheet(text: str, delimiter: str, options: ReadOptions) -> tuple[Colum
 
 
 def _columns(rows: list[Row], header: Header, defects: list[Defect], broken: set[int]) -> tuple[Column, ...]:
+    """The columns of *rows*, of which the first is the header; the lines *broken* have been told already."""
     width = len(rows[0].cells)
     first: dict[str, Row] = {}
     kept: dict[str, list[str]] = {}
@@ -112,11 +175,8 @@ def _columns(rows: list[Row], header: Header, defects: list[Defect], broken: set
         key = row.cells[header.key].strip() if header.key < len(row.cells) else ""
         if len(row.cells) != width and row.line not in broken:
             words = f"{len(row.cells)} cells where the header has {width}"
-            defects.append(
-                Defect(
-                    "ragged-row", row.line, 1, f"the row of {key!r} has {words}" if key else f"a row has {words}", "key", None, key or None
-                )
-            )
+            words = f"the row of {key!r} has {words}" if key else f"a row has {words}"
+            defects.append(Defect("ragged-row", row.line, 1, words, "key", None, key or None))
         if not key:
             if any(cell.strip() for cell in row.cells) and len(row.cells) == width:
                 defects.append(Defect("damaged", row.line, header.key + 1, "a row with texts and no key", "key"))
@@ -145,7 +205,12 @@ def _texts(column: tuple[str, ...]) -> tuple[str | None, ...]:
 
 
 def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None, str]]) -> dict[tuple[str | None, str], Site]:
-    """The site of each wanted cell: the place is that of the locale's cell, the entry its row. Without a label, the key's cell."""
+    """The site of each wanted cell: the place is that of the locale's cell, the entry its row. Without a label, the key's cell.
+
+    In a workbook a place is row and column of the cell, and there are no spans.
+    """
+    if is_workbook(data):
+        return _locate_in_workbook(data, options, set(wanted))
     text = decode(data, options.encoding)
     lines, offsets = Lines(text.text), Bytes(text)
     delimiter = find_delimiter(text.text, options.suffix)
@@ -154,22 +219,46 @@ def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None,
         rows.setdefault(cell.row, []).append((cell.start, cell.end))
     plain = [[_cell_text(text.text[start:end]) for start, end in row] for row in rows.values()]
     shown = [index for index, row in enumerate(plain) if any(cell.strip() for cell in row)]
-    header = header_of(plain[shown[0]], options) if shown else ""
+    top, header = find_header([plain[index] for index in shown[:HEAD_ROWS]], options)
     if isinstance(header, str):
         return {}
-    columns: dict[str | None, int] = {None: header.key}
-    for label, index in header.locales:
-        columns.setdefault(label, index)
     looked_for = set(wanted)
     found: dict[tuple[str | None, str], Site] = {}
-    for index in shown[1:]:
+    for index in shown[top + 1 :]:
         row = rows[index]
         key = plain[index][header.key].strip() if header.key < len(row) else ""
-        for name, column in columns.items():
+        for name, column in _columns_by_label(header).items():
             if (name, key) in looked_for:
                 start, end = row[min(column, len(row) - 1)]
                 entry = offsets.span(row[0][0], row[-1][1])
-                found[name, key] = Site(*lines.place(start), offsets.span(*row[header.key]), offsets.span(start, end), entry)
+                key_span = offsets.span(*row[header.key])
+                found[name, key] = Site(*lines.place(start), key_span, offsets.span(start, end), entry)
+    return found
+
+
+def _columns_by_label(header: Header) -> dict[str | None, int]:
+    columns: dict[str | None, int] = {None: header.key}
+    for label, index in header.locales:
+        columns.setdefault(label, index)
+    return columns
+
+
+def _locate_in_workbook(data: bytes, options: ReadOptions, wanted: set[tuple[str | None, str]]) -> dict[tuple[str | None, str], Site]:
+    try:
+        leaves = read_workbook(data)
+    except WorkbookError:
+        return {}
+    found: dict[tuple[str | None, str], Site] = {}
+    for leaf in leaves:
+        top, header = find_header([row.cells for row in leaf.rows[:HEAD_ROWS]], options)
+        if isinstance(header, str):
+            continue
+        columns = _columns_by_label(header)
+        for row in leaf.rows[top + 1 :]:
+            key = row.cells[header.key].strip() if header.key < len(row.cells) else ""
+            for name, column in columns.items():
+                if (name, key) in wanted:
+                    found.setdefault((name, key), Site(row.line, column + 1, (0, 0), None, (0, 0)))
     return found
 
 
@@ -179,12 +268,14 @@ def _cell_text(raw: str) -> str:
 
 def likely(data: bytes) -> bool:
     """Whether the contents look like rows of several cells, with a locale among the headers."""
+    if is_workbook(data):
+        return b"xl/" in data
     text = decode(data[:8192]).text
     if "\0" in text or not text.strip() or text.lstrip()[:1] in "{[<":
         return False
     sheet = read_rows(text, find_delimiter(text))
-    header = header_of(sheet.rows[0].cells, ReadOptions())
-    return not isinstance(header, str) and len(sheet.rows[0].cells) > 1 and bool(header.locales)
+    top, header = find_header([row.cells for row in sheet.rows], ReadOptions())
+    return not isinstance(header, str) and len(sheet.rows[top].cells) > 1 and bool(header.locales)
 
 
-FORMAT = Format("sheet", (".csv", ".tsv"), 1, ("columns",), read, locate, likely)
+FORMAT = Format("sheet", (".csv", ".tsv", ".xlsx"), 2, ("columns",), read, locate, likely)

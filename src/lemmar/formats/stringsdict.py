@@ -69,4 +69,6 @@ def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None,
     return tree_sites(Node("map", root.start, root.end, members=flat), text, options, wanted)
 
 
-FORMAT = Format("stringsdict", (".stringsdict",), 1, ("by-file",), read, locate, lambda data: b"NSStringLocalizedFormatKey" in data)
+FORMAT = Format(
+    "stringsdict", (".stringsdict",), 1, ("by-file",), read, locate, lambda data: b"NSStringLocalizedFormatKey" in data, own_plurals=True
+)

@@ -124,4 +124,4 @@ def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None,
     return xml_sites(text, _named(text.text), wanted, "")
 
 
-FORMAT = Format("ts-xml", (".ts",), 1, ("by-file",), read, locate, lambda data: b"<TS" in data[:4096])
+FORMAT = Format("ts-xml", (".ts",), 1, ("by-file",), read, locate, lambda data: b"<TS" in data[:4096], own_plurals=True)

@@ -116,4 +116,6 @@ def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None,
     return found
 
 
-FORMAT = Format("xcstrings", (".xcstrings",), 1, ("locale-leaved",), read, locate, lambda data: b'"sourceLanguage"' in data[:4096])
+FORMAT = Format(
+    "xcstrings", (".xcstrings",), 1, ("locale-leaved",), read, locate, lambda data: b'"sourceLanguage"' in data[:4096], own_plurals=True
+)

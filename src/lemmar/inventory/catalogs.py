@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Any, NamedTuple
 
 from msgspec.structs import replace
 
 from lemmar import formats
 from lemmar.charter import CatalogEntry
+from lemmar.documents.structured import suffix_of
+from lemmar.formats import plurals
 from lemmar.inventory.locales import Speller
+from lemmar.inventory.naming import message_names
 from lemmar.inventory.shapes import Shapes, seen_syntax
 from lemmar.model import (
     NOTHING,
@@ -51,27 +54,33 @@ class _Read(NamedTuple):
     column: Column
 
 
-def options_of(entry: CatalogEntry, file: str) -> ReadOptions:
-    """How the charter says that *file* of the catalog is to be read."""
+def options_of(entry: CatalogEntry, file: str, names: Mapping[str, str] = NOTHING) -> ReadOptions:
+    """How the charter says that *file* of the catalog is to be read; *names* are those of numbered messages."""
     columns: dict[str, Any] = {}
     if entry.columns is not None:
         found = entry.columns
         columns = {"key": found.key, "description": found.description, "limit": found.limit, "ignore": found.ignore}
-    return ReadOptions(layout_of(entry), entry.encoding, {name: value for name, value in columns.items() if value}, suffix_of(file))
+    fields: dict[str, str | None] = {}
+    if entry.fields is not None:
+        fields = {"list": entry.fields.list, "key": entry.fields.key, "text": entry.fields.text, "locale": entry.fields.locale}
+    return ReadOptions(
+        layout_of(entry),
+        entry.encoding,
+        {name: value for name, value in columns.items() if value},
+        suffix_of(file),
+        {name: value for name, value in fields.items() if value},
+        names,
+    )
 
 
 def layout_of(entry: CatalogEntry) -> str:
     """The catalog's layout: the charter's, else the first that its format has."""
     if entry.layout:
         return entry.layout
+    if entry.fields is not None:
+        return "records"
     name = entry.format or formats.by_suffix(suffix_of(entry.files))
     return formats.load(name).layouts[0] if name else "by-file"
-
-
-def suffix_of(file: str) -> str:
-    """The file's suffix in lower case, with its dot; empty where it has none."""
-    stem, dot, suffix = file.rpartition("/")[2].rpartition(".")
-    return f".{suffix.lower()}" if dot and stem else ""
 
 
 class CatalogReader:
@@ -88,13 +97,18 @@ class CatalogReader:
         self.read: list[_Read] = []
         self.faults: list[FileFault] = []
         self.names: list[tuple[File, Entry]] = []
+        self.spells_plurals = False
+        self.message_names = message_names(tree, entry, base)
 
     def found(self, number: int, where: tuple[str | int, ...], clients: tuple[str, ...], shapes: Shapes) -> Found:
         """All that the catalog holds, in the order of its files; *number* and *where* are its place in the charter."""
         matches = self._matches()
+        named = self.message_names
+        self.faults += [FileFault(named.file, named.digest, defect, None, None) for defect in named.defects if named.file]
         for match in matches:
             self._file(match)
         self._own_sources()
+        self._fold_plurals()
         syntax = self.entry.syntax or seen_syntax([read.column for read in self.read if read.tag == self.source])
         catalogs = tuple(
             Catalog(read.file, read.digest, read.tag, read.part, number, read.column, shapes.of_column(read.column, syntax))
@@ -154,7 +168,8 @@ class CatalogReader:
             words = f"the format cannot be told from the name; set 'format' to one of {', '.join(formats.names())}"
             self._fault(match, digest, Defect("unreadable", 1, 1, words, "file"), tag)
             return
-        reading = reader.read(data, options_of(self.entry, match.file))
+        reading = reader.read(data, options_of(self.entry, match.file, self.message_names.names))
+        self.spells_plurals = self.spells_plurals or not reader.own_plurals
         for defect in reading.defects:
             self._fault(match, digest, defect, tag if self._by_file else None)
         places = {} if self._by_file else self._label_places(match.file, data)
@@ -166,10 +181,25 @@ class CatalogReader:
 
     @property
     def _by_file(self) -> bool:
-        return layout_of(self.entry) == "by-file"
+        """Whether the file's name alone says of which locale its texts are."""
+        layout = layout_of(self.entry)
+        return layout == "by-file" or (layout == "records" and self.entry.fields is not None and not self.entry.fields.locale)
 
     def _format_of(self, file: File, data: bytes) -> Format | None:
         return formats.load(self.entry.format) if self.entry.format else formats.guess(file, data)
+
+    def _fold_plurals(self) -> None:
+        """Brings together the forms that keys spell; which keys do is seen over all locales of a part."""
+        if not self.spells_plurals or self.entry.plural == "none":
+            return
+        for part in dict.fromkeys(read.part for read in self.read):
+            how = plurals.spelled((read.column.keys for read in self.read if read.part == part), self.entry.plural)
+            if how:
+                self.read = [read if read.part != part else read._replace(column=self._folded(read, how)) for read in self.read]
+
+    def _folded(self, read: _Read, how: plurals.Spelled) -> Column:
+        column = plurals.fold(read.column, how, read.tag)
+        return replace(column, keys=self.keys.setdefault(column.keys, column.keys))
 
     def _own_sources(self) -> None:
         """Where the files carry the source's texts themselves and the source has no file of its own, a column made of those."""

@@ -44,7 +44,7 @@ def gather(charter: Charter, tree: Tree) -> Inventory:
     number = len(charter.catalog)
     for index, client in enumerate(charter.client):
         known = traits(client)
-        root = "" if client.root == "." else client.root.strip("/")
+        root = base_of(client)
         found = [shared[name] for name in client.uses if name in shared]
         for place, entry in enumerate(client.catalog):
             reader = CatalogReader(tree, entry, root, _speller(entry, client, known["spelling"].value), Tag(charter.source), keys)
@@ -53,6 +53,11 @@ def gather(charter: Charter, tree: Tree) -> Inventory:
         claims = _claims(tree, client, root, known["spelling"].value, _passed_over(tree, client, root))
         clients.append(ClientFiles(client, known, claims, tuple(found)))
     return Inventory(tuple(clients), tuple(shapes.table))
+
+
+def base_of(client: ClientEntry) -> str:
+    """The folder that a client's patterns start from; empty for the monorepo's root."""
+    return "" if client.root == "." else client.root.strip("/")
 
 
 def _speller(entry: CatalogEntry | ClaimEntry, client: ClientEntry | None, otherwise: str) -> Speller:

@@ -21,40 +21,56 @@ def check(pick: Pick) -> tuple[str, str] | None:
 
 def select(data: bytes, pick: Pick) -> Selection:
     """The locales in the declaration."""
-    language = languages.load(pick.suffix)
-    if language is None or len(data) > languages.MAX_SOURCE:
-        why = (
-            "no reader for this language"
-            if language is None
-            else f"source files of more than {languages.MAX_SOURCE // 2**20} MiB are not read"
-        )
-        return Selection((), (Defect("unreadable", 1, 1, why),))
     text = decode(data).text
     source = text.encode("utf-8", "replace")
-    root = language.parser().parse(source).root_node
-    found = language.declared(root, pick.text.split("."))
+    file = languages.parse(source, pick.suffix)
+    if file is None:
+        return Selection((), (Defect("unreadable", 1, 1, languages.unread(pick.suffix)),))
+    path = pick.text.split(".")
+    found = file.tested(path) if pick.take == "cases" else file.declared(path)
     if not found:
-        broken = "; the file has syntax errors" if root.has_error else ""
-        return Selection((), (Defect("unreadable", 1, 1, f"there is no {pick.text!r} in the file{broken}"),))
+        broken = "; the file has syntax errors" if file.root.has_error else ""
+        why = f"there is no {pick.text!r} in the file{broken}"
+        if found is not None and pick.take == "cases":
+            why = f"{pick.text!r} compares with no literal text"
+        return Selection((), (Defect("unreadable", 1, 1, why),))
     faults: list[Fault] = []
-    nodes = [in_characters(node, source) for node in found]
-    return select_from(text, nodes, pick.take, faults)
+    nodes = in_characters(found, source)
+    return select_from(text, nodes, None if pick.take == "cases" else pick.take, faults)
 
 
-def in_characters(node: Node, source: bytes) -> Node:
-    """The node with offsets in characters, which the parser gives in bytes."""
-    if source.isascii():
-        return node
-
-    def offset(byte: int) -> int:
-        return len(source[:byte].decode("utf-8", "replace"))
-
-    members = [
-        member._replace(start=offset(member.start), end=offset(member.end), node=in_characters(member.node, source))
-        for member in node.members
-    ]
-    items = [in_characters(item, source) for item in node.items]
-    return Node(node.kind, offset(node.start), offset(node.end), node.text, members, items)
+def in_characters(nodes: list[Node], source: bytes) -> list[Node]:
+    """The nodes with offsets in characters, which the parser gives in bytes."""
+    return nodes if source.isascii() else list(map(_Characters(source).node, nodes))
 
 
-SELECTOR = Selector("symbol", 1, select, check)
+class _Characters:
+    """Turns offsets in bytes into offsets in characters: from the nearest of many known ones."""
+
+    _STEP = 512
+
+    def __init__(self, source: bytes) -> None:
+        self.source = source
+        self.known = [0]
+        for start in range(0, len(source), self._STEP):
+            self.known.append(self.known[-1] + _count(source[start : start + self._STEP]))
+
+    def offset(self, byte: int) -> int:
+        step = byte // self._STEP
+        return self.known[step] + _count(self.source[step * self._STEP : byte])
+
+    def node(self, node: Node) -> Node:
+        members = [
+            member._replace(start=self.offset(member.start), end=self.offset(member.end), node=self.node(member.node))
+            for member in node.members
+        ]
+        return Node(node.kind, self.offset(node.start), self.offset(node.end), node.text, members, list(map(self.node, node.items)))
+
+
+def _count(piece: bytes) -> int:
+    """How many characters begin in *piece*: bytes that continue one are left out."""
+    return len(piece.translate(None, _CONTINUING))
+
+
+_CONTINUING = bytes(range(0x80, 0xC0))
+SELECTOR = Selector("symbol", 2, select, check)

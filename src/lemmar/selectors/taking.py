@@ -9,16 +9,14 @@ from lemmar.documents.nodes import Fault, Node
 from lemmar.model import Defect, Pick, Selection, Value
 from lemmar.text import Lines
 
-_TAKE = re.compile(r"keys|values|members|field:.+|item:[0-9]{1,4}")
+_TAKE = re.compile(r"keys|values|members|cases|field:.+|item:[0-9]{1,4}")
 
 
 def check_take(pick: Pick) -> tuple[str, str] | None:
     """The mistake in what a claim asks to take, if any."""
     if pick.take is None or _TAKE.fullmatch(pick.take):
         return None
-    if pick.take == "cases":
-        return "take", "taking 'cases' is not supported yet"
-    return "take", f"{pick.take!r} is nothing to take; it is keys, values, members, field:NAME or item:N"
+    return "take", f"{pick.take!r} is nothing to take; it is keys, values, members, cases, field:NAME or item:N"
 
 
 def select_from(text: str, nodes: list[Node], take: str | None, faults: list[Fault]) -> Selection:

@@ -16,7 +16,11 @@ if TYPE_CHECKING:
     from lemmar.tags.meaning import Meant
     from lemmar.tags.plurals import Kind
 
+#: The plural categories, in CLDR's order (UTS 35 part 3, section 5).
+CATEGORIES = ("zero", "one", "two", "few", "many", "other")
+
 __all__ = [
+    "CATEGORIES",
     "SPELLINGS",
     "LanguageTag",
     "TagError",

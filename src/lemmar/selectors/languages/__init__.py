@@ -12,12 +12,13 @@ from collections.abc import Callable
 from functools import cache, lru_cache
 from typing import TYPE_CHECKING, NamedTuple
 
-from lemmar.documents.nodes import Node
-
 if TYPE_CHECKING:
     from tree_sitter import Node as Syntax
     from tree_sitter import Parser
 
+    from lemmar.selectors.languages.sourcefile import SourceFile
+
+_SHARED = {"literals", "sourcefile"}
 #: Larger source files are not read.
 MAX_SOURCE = 8 * 1024 * 1024
 #: Literals nested or resolved deeper than this are called computed.
@@ -25,17 +26,26 @@ MAX_DEPTH = 40
 
 
 class ProgrammingLanguage(NamedTuple):
-    """A language: its file suffixes, how to make its parser, and what a declaration in a parsed file holds.
-
-    *declared* takes the file's root and a path of names, of which those after the first reach inside (``*``: what the file
-    exports), and gives the values of all such declarations. *catalog* gives the maps that a file which is a catalog holds: what it
-    exports or returns, else what it assigns, else what it gives to calls.
-    """
+    """A language: its file suffixes, how to make its parser, and what reads a parsed file from its root."""
 
     suffixes: tuple[str, ...]
     parser: Callable[[], Parser]
-    declared: Callable[[Syntax, list[str]], list[Node]]
-    catalog: Callable[[Syntax], list[Node]]
+    file: Callable[[Syntax], SourceFile]
+
+
+def parse(data: bytes, suffix: str) -> SourceFile | None:
+    """The parsed file; None where no language has *suffix* or the file is too large. Never runs anything."""
+    language = load(suffix)
+    if language is None or len(data) > MAX_SOURCE:
+        return None
+    return language.file(language.parser().parse(data).root_node)
+
+
+def unread(suffix: str) -> str:
+    """Why a file of *suffix* is not read."""
+    if load(suffix) is None:
+        return f"source code in {suffix or 'files without a suffix'} files is not read"
+    return f"source files of more than {MAX_SOURCE // 2**20} MiB are not read"
 
 
 def load(suffix: str) -> ProgrammingLanguage | None:
@@ -46,7 +56,7 @@ def load(suffix: str) -> ProgrammingLanguage | None:
 @lru_cache(maxsize=1)
 def names() -> tuple[str, ...]:
     """The modules of all languages, sorted."""
-    return tuple(sorted(module.name for module in pkgutil.iter_modules(__path__) if module.name != "literals"))
+    return tuple(sorted(module.name for module in pkgutil.iter_modules(__path__) if module.name not in _SHARED))
 
 
 @cache

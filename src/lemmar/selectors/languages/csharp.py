@@ -3,21 +3,13 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
 from lemmar.documents.nodes import Member, Node
 from lemmar.selectors.languages import MAX_DEPTH, ProgrammingLanguage
-from lemmar.selectors.languages.literals import (
-    computed,
-    inside,
-    joined,
-    list_node,
-    map_node,
-    source_of,
-    split_text,
-    text_node,
-    walk,
-)
+from lemmar.selectors.languages.literals import computed, inside, list_node, map_node, source_of, split_text, text_node, walk
+from lemmar.selectors.languages.sourcefile import Call, Declaration, SourceFile
 
 if TYPE_CHECKING:
     from tree_sitter import Node as Syntax
@@ -30,42 +22,51 @@ _CULTURES = ("CultureInfo", "GetCultureInfo", "RegionInfo")
 _COPIES = ("ToArray", "ToList", "AsReadOnly", "ToImmutableArray", "ToHashSet", "ToFrozenSet", "ToImmutableList")
 
 
-class _File:
-    def __init__(self, root: Syntax) -> None:
-        self.root = root
+class _File(SourceFile):
+    wrappers = frozenset({"parenthesized_expression", "constant_pattern", "cast_expression"})
+    numbers = frozenset({"integer_literal", "real_literal"})
+    booleans = frozenset({"boolean_literal"})
+    nulls = frozenset({"null_literal"})
+    texts = frozenset({"string_literal", "verbatim_string_literal", "raw_string_literal"})
+    cases = frozenset({"switch_section", "switch_expression_arm"})
+    comparisons = frozenset({"binary_expression"})
 
-    def declared(self, path: list[str]) -> list[Node]:
-        name, *rest = path
-        if name == "*":
-            return []
-        return inside([self.value(syntax, 0) for syntax in self.values_of(name)], rest)
-
-    def values_of(self, name: str) -> list[Syntax]:
-        """What each declaration of *name* is given; a type stands for its members."""
-        found = []
+    def declarations(self) -> Iterator[Declaration]:
+        """Fields, constants, properties, types, enumerations and methods; a type stands for its members."""
         for node in walk(self.root):
-            target = node.child_by_field_name("name")
-            if target is None or source_of(target) != name:
+            name = node.child_by_field_name("name")
+            if name is None:
                 continue
-            if node.type in _TYPES or node.type == "enum_declaration":
-                found.append(node)
+            if node.type in _TYPES or node.type in ("enum_declaration", "method_declaration", "local_function_statement"):
+                yield Declaration(source_of(name), name, node)
             elif node.type in ("variable_declarator", "property_declaration"):
                 value = _given(node)
-                if value is not None:
-                    found.append(value)
-        return found
+                yield Declaration(source_of(name), name, value if value is not None else node)
 
-    def value(self, node: Syntax, depth: int) -> Node:
+    def values_of(self, name: str) -> list[Syntax]:
+        """What each declaration of *name* is given; what is given nothing (a property with a body) is none."""
+        return [value for value in super().values_of(name) if value.type not in ("variable_declarator", "property_declaration")]
+
+    def calls(self) -> Iterator[Call]:
+        """Calls of methods, and objects that are made."""
+        for node in walk(self.root):
+            if node.type in ("invocation_expression", "object_creation_expression"):
+                function = node.child_by_field_name("function") or node.child_by_field_name("type")
+                if function is not None:
+                    name = "".join(source_of(function).split())
+                    given = [("", argument) for argument in _arguments(node.child_by_field_name("arguments"))]
+                    yield Call(name if "(" not in name else name.rpartition(".")[2], node, given)
+
+    def value(self, node: Syntax, depth: int = 0) -> Node:
         """What the expression *node* is worth, as far as literals say."""
-        if depth > MAX_DEPTH:
-            return computed(node, "it is nested or refers to itself too deeply")
-        if node.type in _TYPES:
+        if node.type in _TYPES and depth <= MAX_DEPTH:
             return self.type_members(node, depth + 1)
-        read = getattr(self, f"read_{node.type}", None)
-        if read is not None:
-            found: Node = read(node, depth + 1)
-            return found
-        return computed(node)
+        return super().value(node, depth)
+
+    def catalog(self) -> list[Node]:
+        """The maps that fields and properties are given."""
+        values = [_given(node) for node in walk(self.root) if node.type in ("variable_declarator", "property_declaration")]
+        return [node for value in values if value is not None and (node := self.value(value)).kind == "map"]
 
     # ------------------------------------------------------------------------------------------------------------ literals
 
@@ -80,12 +81,6 @@ class _File:
 
     def read_character_literal(self, node: Syntax, _depth: int) -> Node:
         return text_node(node, _ESCAPE.sub(_unescape, source_of(node)[1:-1]))
-
-    def read_integer_literal(self, node: Syntax, _depth: int) -> Node:
-        return Node("number", node.start_byte, node.end_byte, source_of(node))
-
-    def read_parenthesized_expression(self, node: Syntax, depth: int) -> Node:
-        return self.value(node.named_children[0], depth) if node.named_children else computed(node)
 
     def read_initializer_expression(self, node: Syntax, depth: int) -> Node:
         """``{ … }``: items, or pairs of a dictionary in either of its two forms."""
@@ -168,16 +163,10 @@ class _File:
         left, right = node.child_by_field_name("left"), node.child_by_field_name("right")
         if left is None or right is None or not any(child.type == "+" for child in node.children):
             return computed(node)
-        return joined(node, [self.value(left, depth), self.value(right, depth)])
+        return self.added(node, left, right, depth)
 
     def read_identifier(self, node: Syntax, depth: int) -> Node:
-        """What a name stands for in the same file."""
-        values = self.values_of(source_of(node))
-        if len(values) != 1:
-            why = "comes from another file or is computed" if not values else "is declared more than once"
-            return computed(node, f"{source_of(node)!r} {why}")
-        found = self.value(values[0], depth)
-        return found if found.kind != "computed" else computed(node, found.text)
+        return self.named(node, depth)
 
     def read_member_access_expression(self, node: Syntax, depth: int) -> Node:
         """A member: of a type in the same file its value, of an enumeration or elsewhere its last name."""
@@ -248,14 +237,4 @@ def _parser() -> Parser:
     return Parser(Language(tree_sitter_c_sharp.language()))
 
 
-def _declared(root: Syntax, path: list[str]) -> list[Node]:
-    return _File(root).declared(path)
-
-
-def _catalog(root: Syntax) -> list[Node]:
-    file = _File(root)
-    values = [_given(node) for node in walk(root) if node.type in ("variable_declarator", "property_declaration")]
-    return [node for value in values if value is not None and (node := file.value(value, 0)).kind == "map"]
-
-
-LANGUAGES = (ProgrammingLanguage((".cs",), _parser, _declared, _catalog),)
+LANGUAGES = (ProgrammingLanguage((".cs",), _parser, _File),)

@@ -2,67 +2,72 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
 from lemmar.documents.nodes import Member, Node
-from lemmar.selectors.languages import MAX_DEPTH, ProgrammingLanguage
-from lemmar.selectors.languages.literals import (
-    computed,
-    inside,
-    joined,
-    list_node,
-    map_node,
-    source_of,
-    split_text,
-    text_node,
-    walk,
-)
+from lemmar.selectors.languages import ProgrammingLanguage
+from lemmar.selectors.languages.literals import computed, list_node, map_node, source_of, split_text, text_node, walk
+from lemmar.selectors.languages.sourcefile import LOCALE_MAKERS, Call, Declaration, SourceFile
 
 if TYPE_CHECKING:
     from tree_sitter import Node as Syntax
     from tree_sitter import Parser
 
 _ESCAPES = {"n": "\n", "t": "\t", "r": "\r", "b": "\b", "f": "\f", "v": "\v", "0": "\0", "\n": ""}
-_WRAPPERS = frozenset(
-    {"as_expression", "satisfies_expression", "parenthesized_expression", "non_null_expression", "type_assertion", "await_expression"}
-)
-_LOCALE_CALLS = frozenset({"Locale"})
 
 
-class _File:
-    def __init__(self, root: Syntax) -> None:
-        self.root = root
+class _File(SourceFile):
+    wrappers = frozenset({"as_expression", "satisfies_expression", "parenthesized_expression", "non_null_expression", "await_expression"})
+    numbers = frozenset({"number"})
+    booleans = frozenset({"true", "false"})
+    nulls = frozenset({"null", "undefined"})
+    texts = frozenset({"string", "template_string"})
+    cases = frozenset({"switch_case"})
+    comparisons = frozenset({"binary_expression"})
 
     # -------------------------------------------------------------------------------------------------------- declarations
 
-    def declared(self, path: list[str]) -> list[Node]:
-        name, *rest = path
-        found = [self.value(syntax, 0) for syntax in (self.exported() if name == "*" else self.values_of(name))]
-        return inside(found, rest)
-
-    def values_of(self, name: str) -> list[Syntax]:
-        """What each declaration of *name* is given, the outermost first."""
-        found = []
+    def declarations(self) -> Iterator[Declaration]:
+        """Variables, assignments, fields, properties of objects, types, enumerations and functions."""
         for node in walk(self.root):
-            target = None
-            if node.type == "variable_declarator":
-                target = node.child_by_field_name("name")
-            elif node.type == "assignment_expression":
-                left = node.child_by_field_name("left")
+            kind = node.type
+            name = node.child_by_field_name("name")
+            if kind in ("variable_declarator", "type_alias_declaration"):
+                value = node.child_by_field_name("value")
+                if name is not None and value is not None:
+                    yield Declaration(source_of(name), name, value)
+            elif kind == "assignment_expression":
+                left, right = node.child_by_field_name("left"), node.child_by_field_name("right")
                 target = left.child_by_field_name("property") if left is not None and left.type == "member_expression" else left
-            elif (
-                node.type in ("class_declaration", "class", "enum_declaration", "type_alias_declaration", "abstract_class_declaration")
-                or node.type == "function_declaration"
-            ):
-                target = node.child_by_field_name("name")
-            if target is not None and source_of(target) == name:
-                value = node.child_by_field_name("right") if node.type == "assignment_expression" else node.child_by_field_name("value")
-                if node.type in ("variable_declarator", "assignment_expression", "type_alias_declaration"):
-                    if value is not None:
-                        found.append(value)
-                else:
-                    found.append(node)
-        return found
+                if target is not None and right is not None:
+                    yield Declaration(source_of(target), target, right)
+            elif kind in _NAMED and name is not None:
+                yield Declaration(source_of(name), name, node)
+
+    def calls(self) -> Iterator[Call]:
+        """Calls of functions and methods, and objects that are made."""
+        for node in walk(self.root):
+            if node.type in ("call_expression", "new_expression"):
+                function = node.child_by_field_name("function") or node.child_by_field_name("constructor")
+                arguments = node.child_by_field_name("arguments")
+                if function is not None and arguments is not None:
+                    yield Call(_name_called(function), node, [("", child) for child in self.parts(arguments)])
+
+    def catalog(self) -> list[Node]:
+        """What the file exports, else the maps that it assigns, else those that it gives to calls."""
+        exported = [self.value(syntax) for syntax in self.exported()]
+        if exported:
+            return [node for node in exported if node.kind in ("map", "computed")]
+        outer = list(walk(self.root, frozenset({"function_declaration", "arrow_function", "class_declaration", "object"})))
+        values = [node.child_by_field_name("value") or node.child_by_field_name("right") for node in outer if node.type in _ASSIGNING]
+        assigned = [self.value(value) for value in values if value is not None]
+        maps = [node for node in assigned if node.kind == "map"]
+        if maps:
+            return maps
+        calls = [node.child_by_field_name("arguments") for node in outer if node.type == "call_expression"]
+        given = [self.value(child) for arguments in calls if arguments is not None for child in arguments.named_children]
+        return [node for node in given if node.kind == "map"]
 
     def exported(self) -> list[Syntax]:
         found = []
@@ -79,19 +84,9 @@ class _File:
 
     # ------------------------------------------------------------------------------------------------------------ literals
 
-    def value(self, node: Syntax, depth: int) -> Node:
-        """What the expression *node* is worth, as far as literals say."""
-        if depth > MAX_DEPTH:
-            return computed(node, "it is nested or refers to itself too deeply")
-        read = getattr(self, f"read_{node.type}", None)
-        if read is not None:
-            found: Node = read(node, depth + 1)
-            return found
-        if node.type in _WRAPPERS:
-            inner = [child for child in node.named_children if child.type != "comment"]
-            at = -1 if node.type == "type_assertion" else 0
-            return self.value(inner[at], depth + 1) if inner else computed(node)
-        return computed(node)
+    def read_type_assertion(self, node: Syntax, depth: int) -> Node:
+        inner = self.parts(node)
+        return self.value(inner[-1], depth) if inner else computed(node)
 
     def read_string(self, node: Syntax, _depth: int) -> Node:
         return text_node(node, "".join(_piece(child) for child in node.named_children))
@@ -100,19 +95,6 @@ class _File:
         if any(child.type == "template_substitution" for child in node.named_children):
             return computed(node)
         return self.read_string(node, depth)
-
-    def read_number(self, node: Syntax, _depth: int) -> Node:
-        return Node("number", node.start_byte, node.end_byte, source_of(node))
-
-    def read_null(self, node: Syntax, _depth: int) -> Node:
-        return Node("null", node.start_byte, node.end_byte)
-
-    read_undefined = read_null
-
-    def read_true(self, node: Syntax, _depth: int) -> Node:
-        return Node("bool", node.start_byte, node.end_byte, node.type)
-
-    read_false = read_true
 
     def read_array(self, node: Syntax, depth: int) -> Node:
         items: list[Node] = []
@@ -154,31 +136,18 @@ class _File:
         return "".join(_piece(child) for child in node.named_children) if node.type == "string" else source_of(node)
 
     def read_identifier(self, node: Syntax, depth: int) -> Node:
-        """What a name stands for in the same file."""
-        values = self.values_of(source_of(node))
-        if len(values) != 1:
-            why = "comes from another file or is computed" if not values else "is assigned more than once"
-            return computed(node, f"{source_of(node)!r} {why}")
-        found = self.value(values[0], depth)
-        return found if found.kind != "computed" else computed(node, found.text)
+        return self.named(node, depth)
 
     def read_member_expression(self, node: Syntax, depth: int) -> Node:
-        """A member: of an object in the same file its value, else it is read by its last name."""
-        whole, name = node.child_by_field_name("object"), node.child_by_field_name("property")
-        if whole is None or name is None:
-            return computed(node)
-        if whole.type == "identifier" and len(self.values_of(source_of(whole))) == 1:
-            found = inside([self.value(whole, depth)], [source_of(name)])
-            if found:
-                return found[-1]
-        return text_node(name, source_of(name))
+        name = node.child_by_field_name("property")
+        return self.member(node.child_by_field_name("object"), name, depth) if name is not None else computed(node)
 
     def read_binary_expression(self, node: Syntax, depth: int) -> Node:
         left, right = node.child_by_field_name("left"), node.child_by_field_name("right")
         operator = node.child_by_field_name("operator")
         if left is None or right is None or operator is None or source_of(operator) != "+":
             return computed(node)
-        return joined(node, [self.value(left, depth), self.value(right, depth)])
+        return self.added(node, left, right, depth)
 
     def read_call_expression(self, node: Syntax, depth: int) -> Node:
         function, arguments = node.child_by_field_name("function"), node.child_by_field_name("arguments")
@@ -221,10 +190,8 @@ class _File:
                 return map_node(
                     node, (Member(pair.items[0].text, pair.items[0].start, pair.items[0].end, pair.items[1]) for pair in pairs.items)
                 )
-        if name in _LOCALE_CALLS and given:
-            parts = [self.value(part, depth) for part in given]
-            if all(part.kind == "text" for part in parts):
-                return Node("text", given[0].start_byte, given[-1].end_byte, "-".join(part.text for part in parts if part.text))
+        if name in LOCALE_MAKERS and given:
+            return self.locale_of(node, given, depth)
         return computed(node)
 
     # -------------------------------------------------------------------------------------------- classes, enumerations, types
@@ -303,29 +270,21 @@ def _tsx() -> Parser:
     return Parser(Language(tree_sitter_typescript.language_tsx()))
 
 
-def _declared(root: Syntax, path: list[str]) -> list[Node]:
-    return _File(root).declared(path)
+def _name_called(function: Syntax) -> str:
+    """The function's dotted name; of one that another call gives only the last name."""
+    name = "".join(source_of(function).replace("?.", ".").split())
+    return name if "(" not in name else name.rpartition(".")[2]
 
 
-def _catalog(root: Syntax) -> list[Node]:
-    file = _File(root)
-    exported = [file.value(syntax, 0) for syntax in file.exported()]
-    if exported:
-        return [node for node in exported if node.kind in ("map", "computed")]
-    outer = list(walk(root, frozenset({"function_declaration", "arrow_function", "class_declaration", "object"})))
-    values = [node.child_by_field_name("value") or node.child_by_field_name("right") for node in outer if node.type in _ASSIGNING]
-    assigned = [file.value(value, 0) for value in values if value is not None]
-    maps = [node for node in assigned if node.kind == "map"]
-    if maps:
-        return maps
-    calls = [node.child_by_field_name("arguments") for node in outer if node.type == "call_expression"]
-    given = [file.value(child, 0) for arguments in calls if arguments is not None for child in arguments.named_children]
-    return [node for node in given if node.kind == "map"]
-
-
+_NAMED = frozenset(
+    {
+        *("class_declaration", "class", "enum_declaration", "abstract_class_declaration"),
+        *("function_declaration", "method_definition", "generator_function_declaration"),
+    }
+)
 _ASSIGNING = frozenset({"variable_declarator", "assignment_expression"})
 LANGUAGES = (
-    ProgrammingLanguage((".js", ".mjs", ".cjs", ".jsx"), _javascript, _declared, _catalog),
-    ProgrammingLanguage((".ts", ".mts", ".cts"), _typescript, _declared, _catalog),
-    ProgrammingLanguage((".tsx",), _tsx, _declared, _catalog),
+    ProgrammingLanguage((".js", ".mjs", ".cjs", ".jsx"), _javascript, _File),
+    ProgrammingLanguage((".ts", ".mts", ".cts"), _typescript, _File),
+    ProgrammingLanguage((".tsx",), _tsx, _File),
 )

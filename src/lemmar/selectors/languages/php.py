@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
 from lemmar.documents.nodes import Member, Node
-from lemmar.selectors.languages import MAX_DEPTH, ProgrammingLanguage
-from lemmar.selectors.languages.literals import computed, inside, joined, list_node, map_node, source_of, text_node, walk
+from lemmar.selectors.languages import ProgrammingLanguage
+from lemmar.selectors.languages.literals import computed, joined, list_node, map_node, source_of, split_text, text_node, walk
+from lemmar.selectors.languages.sourcefile import Call, Declaration, SourceFile
 
 if TYPE_CHECKING:
     from tree_sitter import Node as Syntax
@@ -20,43 +22,62 @@ _CALCULATED = frozenset(
 )
 
 
-class _File:
-    def __init__(self, root: Syntax) -> None:
-        self.root = root
+class _File(SourceFile):
+    wrappers = frozenset({"parenthesized_expression", "argument"})
+    numbers = frozenset({"integer", "float"})
+    booleans = frozenset({"boolean"})
+    nulls = frozenset({"null"})
+    texts = frozenset({"string", "encapsed_string"})
+    cases = frozenset({"case_statement", "match_conditional_expression"})
+    comparisons = frozenset({"binary_expression"})
 
-    def declared(self, path: list[str]) -> list[Node]:
-        name, *rest = path
-        found = self.returned() if name == "*" else self.values_of(name)
-        return inside([self.value(syntax, 0) for syntax in found], rest)
+    def declarations(self) -> Iterator[Declaration]:
+        """Constants, properties, variables, types and functions; a type stands for its members."""
+        for node in walk(self.root):
+            kind = node.type
+            if kind == "const_element" and len(node.named_children) > 1:
+                yield Declaration(source_of(node.named_children[0]), node.named_children[0], node.named_children[-1])
+            elif kind in _NAMED:
+                name = node.child_by_field_name("name")
+                if name is not None:
+                    yield Declaration(source_of(name), name, node)
+            elif kind in ("property_element", "assignment_expression"):
+                target = node.child_by_field_name("name") or node.child_by_field_name("left")
+                value = node.child_by_field_name("default_value") or node.child_by_field_name("right")
+                if target is not None and value is not None:
+                    yield Declaration(source_of(target).rpartition("->")[2].lstrip("$"), target, value)
 
-    def returned(self) -> list[Syntax]:
+    def values_of(self, name: str) -> list[Syntax]:
+        """What each declaration of *name*, with or without its ``$``, is given."""
+        return super().values_of(name.lstrip("$"))
+
+    def calls(self) -> Iterator[Call]:
+        """Calls of functions and methods, and objects that are made."""
+        for node in walk(self.root):
+            if node.type not in _CALLS:
+                continue
+            name = node.child_by_field_name("function") or node.child_by_field_name("name") or next(iter(self.parts(node)), None)
+            arguments = node.child_by_field_name("arguments") or next((part for part in self.parts(node) if part.type == "arguments"), None)
+            if name is not None and arguments is not None:
+                given = []
+                for child in self.parts(arguments):
+                    label = child.child_by_field_name("name")
+                    if child.named_children:
+                        given.append((source_of(label) if label is not None else "", child.named_children[-1]))
+                yield Call(source_of(name).rpartition("\\")[2], node, given)
+
+    def exported(self) -> list[Syntax]:
         """What the file itself returns."""
         outer = walk(self.root, frozenset({"function_definition", "method_declaration", "anonymous_function", "arrow_function"}))
         return [node.named_children[0] for node in outer if node.type == "return_statement" and node.named_children]
 
-    def values_of(self, name: str) -> list[Syntax]:
-        """What each constant, property or variable of *name* is given; a class stands for its members."""
-        found = []
-        for node in walk(self.root):
-            if node.type == "const_element" and len(node.named_children) > 1 and source_of(node.named_children[0]) == name:
-                found.append(node.named_children[-1])
-            elif node.type in ("class_declaration", "enum_declaration"):
-                target = node.child_by_field_name("name")
-                found += [node] if target is not None and source_of(target) == name else []
-            elif node.type in ("property_element", "assignment_expression"):
-                target = node.child_by_field_name("name") or node.child_by_field_name("left")
-                value = node.child_by_field_name("default_value") or node.child_by_field_name("right")
-                if target is not None and value is not None and source_of(target).lstrip("$") == name.lstrip("$"):
-                    found.append(value)
-        return found
-
-    def value(self, node: Syntax, depth: int) -> Node:
-        """What the expression *node* is worth, as far as literals say."""
-        if depth > MAX_DEPTH:
-            return computed(node, "it is nested or refers to itself too deeply")
-        read = getattr(self, f"read_{node.type}", None)
-        found: Node = read(node, depth + 1) if read is not None else computed(node)
-        return found
+    def catalog(self) -> list[Node]:
+        """What the file returns, else the maps that it assigns."""
+        returned = [self.value(syntax) for syntax in self.exported()]
+        if returned:
+            return [node for node in returned if node.kind in ("map", "computed")]
+        values = [node.child_by_field_name("right") for node in walk(self.root) if node.type == "assignment_expression"]
+        return [node for value in values if value is not None and (node := self.value(value)).kind == "map"]
 
     def read_string(self, node: Syntax, _depth: int) -> Node:
         return text_node(node, re.sub(r"\\([\\'])", r"\1", source_of(node)[1:-1]))
@@ -75,20 +96,6 @@ class _File:
     def read_nowdoc(self, node: Syntax, _depth: int) -> Node:
         body = node.child_by_field_name("value")
         return text_node(node, _without_margin(body, node) if body is not None else "")
-
-    def read_integer(self, node: Syntax, _depth: int) -> Node:
-        return Node("number", node.start_byte, node.end_byte, source_of(node))
-
-    read_float = read_integer
-
-    def read_boolean(self, node: Syntax, _depth: int) -> Node:
-        return Node("bool", node.start_byte, node.end_byte, source_of(node).lower())
-
-    def read_null(self, node: Syntax, _depth: int) -> Node:
-        return Node("null", node.start_byte, node.end_byte)
-
-    def read_parenthesized_expression(self, node: Syntax, depth: int) -> Node:
-        return self.value(node.named_children[0], depth) if node.named_children else computed(node)
 
     def read_array_creation_expression(self, node: Syntax, depth: int) -> Node:
         entries = [child for child in node.named_children if child.type == "array_element_initializer"]
@@ -115,6 +122,25 @@ class _File:
         names = node.named_children
         found = self.values_of(source_of(names[-1])) if names else []
         return self.value(found[0], depth) if len(found) == 1 else text_node(names[-1], source_of(names[-1])) if names else computed(node)
+
+    def read_variable_name(self, node: Syntax, depth: int) -> Node:
+        return self.named(node, depth)
+
+    def read_function_call_expression(self, node: Syntax, depth: int) -> Node:
+        name, arguments = node.child_by_field_name("function"), node.child_by_field_name("arguments")
+        given = [child.named_children[-1] for child in self.parts(arguments) if child.named_children] if arguments is not None else []
+        if name is not None and source_of(name) == "explode" and len(given) > 1:
+            return split_text(node, self.value(given[1], depth), self.value(given[0], depth))
+        return computed(node)
+
+    def read_enum_declaration(self, node: Syntax, depth: int) -> Node:
+        members: list[Member] = []
+        for child in walk(node):
+            name, value = child.child_by_field_name("name"), child.child_by_field_name("value")
+            if child.type == "enum_case" and name is not None:
+                held = self.value(value, depth) if value is not None else Node("number", name.start_byte, name.end_byte, str(len(members)))
+                members.append(Member(source_of(name), name.start_byte, name.end_byte, held))
+        return map_node(node, members)
 
     def read_class_declaration(self, node: Syntax, depth: int) -> Node:
         members = []
@@ -154,17 +180,10 @@ def _parser() -> Parser:
     return Parser(Language(tree_sitter_php.language_php()))
 
 
-def _declared(root: Syntax, path: list[str]) -> list[Node]:
-    return _File(root).declared(path)
-
-
-def _catalog(root: Syntax) -> list[Node]:
-    file = _File(root)
-    returned = [file.value(syntax, 0) for syntax in file.returned()]
-    if returned:
-        return [node for node in returned if node.kind in ("map", "computed")]
-    values = [node.child_by_field_name("right") for node in walk(root) if node.type == "assignment_expression"]
-    return [node for value in values if value is not None and (node := file.value(value, 0)).kind == "map"]
-
-
-LANGUAGES = (ProgrammingLanguage((".php",), _parser, _declared, _catalog),)
+_NAMED = frozenset(
+    {"class_declaration", "enum_declaration", "interface_declaration", "trait_declaration", "function_definition", "method_declaration"}
+)
+_CALLS = frozenset(
+    {"function_call_expression", "member_call_expression", "scoped_call_expression", "object_creation_expression", "nullsafe_member_call_expression"}
+)  # fmt: skip
+LANGUAGES = (ProgrammingLanguage((".php",), _parser, _File),)

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import ast
+from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
 from lemmar.documents.nodes import Member, Node
-from lemmar.selectors.languages import MAX_DEPTH, ProgrammingLanguage
-from lemmar.selectors.languages.literals import computed, inside, joined, list_node, map_node, source_of, split_text, text_node, walk
+from lemmar.selectors.languages import ProgrammingLanguage
+from lemmar.selectors.languages.literals import computed, joined, list_node, map_node, source_of, split_text, text_node, walk
+from lemmar.selectors.languages.sourcefile import LOCALE_MAKERS, Call, Declaration, SourceFile
 
 if TYPE_CHECKING:
     from tree_sitter import Node as Syntax
@@ -16,35 +18,45 @@ if TYPE_CHECKING:
 _WRAPPERS = frozenset({"frozenset", "set", "tuple", "list", "dict", "MappingProxyType", "_", "gettext_lazy"})
 
 
-class _File:
-    def __init__(self, root: Syntax) -> None:
-        self.root = root
+class _File(SourceFile):
+    wrappers = frozenset({"parenthesized_expression"})
+    numbers = frozenset({"integer", "float"})
+    booleans = frozenset({"true", "false"})
+    nulls = frozenset({"none"})
+    cases = frozenset({"case_clause"})
+    comparisons = frozenset({"comparison_operator"})
 
-    def declared(self, path: list[str]) -> list[Node]:
-        name, *rest = path
-        return inside([self.value(syntax, 0) for syntax in self.values_of(name)], rest)
-
-    def values_of(self, name: str) -> list[Syntax]:
-        """What each assignment to *name* is given; a class stands for its members."""
-        found = []
+    def declarations(self) -> Iterator[Declaration]:
+        """Assignments, classes and functions."""
         for node in walk(self.root):
             if node.type == "assignment":
                 left, right = node.child_by_field_name("left"), node.child_by_field_name("right")
-                if left is not None and right is not None and source_of(left) == name:
-                    found.append(right)
-            elif node.type == "class_definition":
-                target = node.child_by_field_name("name")
-                if target is not None and source_of(target) == name:
-                    found.append(node)
-        return found
+                if left is not None and right is not None:
+                    yield Declaration(source_of(left).rpartition(".")[2], left, right)
+            elif node.type in ("class_definition", "function_definition"):
+                name = node.child_by_field_name("name")
+                if name is not None:
+                    yield Declaration(source_of(name), name, node)
 
-    def value(self, node: Syntax, depth: int) -> Node:
-        """What the expression *node* is worth, as far as literals say."""
-        if depth > MAX_DEPTH:
-            return computed(node, "it is nested or refers to itself too deeply")
-        read = getattr(self, f"read_{node.type}", None)
-        found: Node = read(node, depth + 1) if read is not None else computed(node)
-        return found
+    def calls(self) -> Iterator[Call]:
+        """Every call, methods too."""
+        for node in walk(self.root):
+            function, arguments = node.child_by_field_name("function"), node.child_by_field_name("arguments")
+            if node.type == "call" and function is not None and arguments is not None:
+                given = []
+                for child in self.parts(arguments):
+                    name, value = child.child_by_field_name("name"), child.child_by_field_name("value")
+                    if child.type == "keyword_argument" and name is not None and value is not None:
+                        given.append((source_of(name), value))
+                    else:
+                        given.append(("", child))
+                yield Call(source_of(function), node, given)
+
+    def catalog(self) -> list[Node]:
+        """The maps that are assigned outside of functions and classes."""
+        outer = walk(self.root, frozenset({"function_definition", "class_definition", "dictionary"}))
+        values = [node.child_by_field_name("right") for node in outer if node.type == "assignment"]
+        return [node for value in values if value is not None and (node := self.value(value)).kind == "map"]
 
     def read_string(self, node: Syntax, _depth: int) -> Node:
         if any(child.type == "interpolation" for child in node.named_children):
@@ -57,22 +69,6 @@ class _File:
 
     def read_concatenated_string(self, node: Syntax, depth: int) -> Node:
         return joined(node, [self.value(child, depth) for child in node.named_children if child.type != "comment"])
-
-    def read_integer(self, node: Syntax, _depth: int) -> Node:
-        return Node("number", node.start_byte, node.end_byte, source_of(node))
-
-    read_float = read_integer
-
-    def read_none(self, node: Syntax, _depth: int) -> Node:
-        return Node("null", node.start_byte, node.end_byte)
-
-    def read_true(self, node: Syntax, _depth: int) -> Node:
-        return Node("bool", node.start_byte, node.end_byte, node.type)
-
-    read_false = read_true
-
-    def read_parenthesized_expression(self, node: Syntax, depth: int) -> Node:
-        return self.value(node.named_children[0], depth) if node.named_children else computed(node)
 
     def read_list(self, node: Syntax, depth: int) -> Node:
         items: list[Node] = []
@@ -100,24 +96,11 @@ class _File:
         return map_node(node, members)
 
     def read_identifier(self, node: Syntax, depth: int) -> Node:
-        """What a name stands for in the same file."""
-        values = self.values_of(source_of(node))
-        if len(values) != 1:
-            why = "comes from another file or is computed" if not values else "is assigned more than once"
-            return computed(node, f"{source_of(node)!r} {why}")
-        found = self.value(values[0], depth)
-        return found if found.kind != "computed" else computed(node, found.text)
+        return self.named(node, depth)
 
     def read_attribute(self, node: Syntax, depth: int) -> Node:
-        """A member: of a class in the same file its value, else it is read by its last name."""
-        whole, name = node.child_by_field_name("object"), node.child_by_field_name("attribute")
-        if whole is None or name is None:
-            return computed(node)
-        if whole.type == "identifier" and len(self.values_of(source_of(whole))) == 1:
-            found = inside([self.value(whole, depth)], [source_of(name)])
-            if found:
-                return found[-1]
-        return text_node(name, source_of(name))
+        name = node.child_by_field_name("attribute")
+        return self.member(node.child_by_field_name("object"), name, depth) if name is not None else computed(node)
 
     def read_binary_operator(self, node: Syntax, depth: int) -> Node:
         left, right = node.child_by_field_name("left"), node.child_by_field_name("right")
@@ -142,10 +125,8 @@ class _File:
         if name == "split" and function.type == "attribute" and given:
             inner = function.child_by_field_name("object")
             return split_text(node, self.value(inner, depth), self.value(given[0], depth)) if inner is not None else computed(node)
-        if name == "Locale" and given:
-            parts = [self.value(part, depth) for part in given]
-            if all(part.kind == "text" for part in parts):
-                return Node("text", given[0].start_byte, given[-1].end_byte, "-".join(part.text for part in parts))
+        if name in LOCALE_MAKERS and given:
+            return self.locale_of(node, given, depth)
         return computed(node)
 
     def read_class_definition(self, node: Syntax, depth: int) -> Node:
@@ -166,15 +147,4 @@ def _parser() -> Parser:
     return Parser(Language(tree_sitter_python.language()))
 
 
-def _declared(root: Syntax, path: list[str]) -> list[Node]:
-    return _File(root).declared(path) if path != ["*"] else []
-
-
-def _catalog(root: Syntax) -> list[Node]:
-    file = _File(root)
-    outer = walk(root, frozenset({"function_definition", "class_definition", "dictionary"}))
-    values = [node.child_by_field_name("right") for node in outer if node.type == "assignment"]
-    return [node for value in values if value is not None and (node := file.value(value, 0)).kind == "map"]
-
-
-LANGUAGES = (ProgrammingLanguage((".py",), _parser, _declared, _catalog),)
+LANGUAGES = (ProgrammingLanguage((".py", ".pyi"), _parser, _File),)
