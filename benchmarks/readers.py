@@ -15,11 +15,13 @@ from collections.abc import Callable
 from functools import partial
 
 import msgspec
+import polib
 import yaml
 from lxml import etree
 
 from lemmar import formats
 from lemmar.model import ReadOptions
+from lemmar.selectors import languages
 
 COUNT = 100_000
 
@@ -56,9 +58,18 @@ def written(name: str, rows: list[tuple[str, str]]) -> bytes:
         ),
         "properties": lambda: "".join(f"{key} = {text}\n" for key, text in rows),
         "strings": lambda: "".join(f'"{key}" = "{text}";\n' for key, text in rows),
+        "po": lambda: (
+            'msgid ""\nmsgstr "Language: de\\n"\n\n' + "".join(f'#: a.c:1\nmsgid "{text} {key}"\nmsgstr "{text}"\n\n' for key, text in rows)
+        ),
+        "code": lambda: "export default {\n" + "".join(f'  {key}: "{text}",\n' for key, text in rows) + "};\n",
         "sheet": lambda: "Key,en,de\n" + "".join(f'{key},"{text}",{text}\n' for key, text in rows),
     }
     return makers[name]().encode()
+
+
+def _syntax_tree(data: bytes) -> object:
+    language = languages.load(".ts")
+    return language.parser().parse(data) if language is not None else None
 
 
 def _split(data: bytes) -> object:
@@ -74,6 +85,8 @@ PARSERS: dict[str, tuple[str, Callable[[bytes], object], float]] = {
     "xliff": ("lxml", etree.fromstring, 2),
     "properties": ("a bare loop over split lines", _split, 3),
     "strings": ("a bare loop over split lines", _split, 3),
+    "po": ("polib", lambda data: polib.pofile(data.decode()), 0.5),
+    "code": ("tree-sitter", _syntax_tree, 2),
     "sheet": ("csv", lambda data: list(csv.reader(io.StringIO(data.decode(), newline=""))), 1.5),
 }
 
@@ -93,7 +106,7 @@ def main() -> None:
             continue
         data = written(name, rows)
         reader = formats.load(name)
-        options = ReadOptions(layout=reader.layouts[0], suffix=".csv" if name == "sheet" else "")
+        options = ReadOptions(layout=reader.layouts[0], suffix={"sheet": ".csv", "code": ".ts"}.get(name, ""))
         read, load = partial(reader.read, data, options), partial(parse, data)
         ratios = [seconds(read) / seconds(load) for _ in range(5)]
         print(f"{name}\t{parser}\t{statistics.median(ratios):.2f}\t{must}")

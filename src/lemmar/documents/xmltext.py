@@ -95,9 +95,10 @@ class PlainEntries:
     of another form, an entity, a character that XML forbids, another encoding) there is no short way.
     """
 
-    def __init__(self, entry: str, root: str) -> None:
+    def __init__(self, entry: str, *around: str) -> None:
+        """*around* are the elements that are open around all entries, the innermost first."""
         self._entry = re.compile(entry)
-        self._closing = f"</{root}>"
+        self._closing = "".join(f"</{name}>" for name in around)
         self._groups = self._entry.groups + 1
         self._prologs: dict[str, bool] = {}
 
@@ -113,7 +114,12 @@ class PlainEntries:
             return None
         parts = self._entry.split(text)
         between = parts[:: self._groups]
-        if between[-1].strip() != self._closing or len(between) < 2 or "".join(between[1:-1]).strip() or not self._sound(between[0]):
+        if (
+            "".join(between[-1].split()) != self._closing
+            or len(between) < 2
+            or "".join(between[1:-1]).strip()
+            or not self._sound(between[0])
+        ):
             return None
         groups = [parts[index :: self._groups] for index in range(1, self._groups)]
         if "&" in text:
@@ -209,14 +215,19 @@ def elements(text: str) -> list[Element]:
     """The elements of *text* in the order of their opening tags, as in lxml's tree of the same document."""
     found: list[Element] = []
     stack: list[Element] = []
+    open_now: dict[str, int] = {}
     for tag in tags(text):
         if not tag.closing:
             element = Element(tag, None, len(stack))
             found.append(element)
             if not tag.empty:
                 stack.append(element)
-        elif any(element.open.name == tag.name for element in reversed(stack)):
-            while (element := stack.pop()).open.name != tag.name:
-                pass
+                open_now[tag.name] = open_now.get(tag.name, 0) + 1
+        elif open_now.get(tag.name):
+            while True:
+                element = stack.pop()
+                open_now[element.open.name] -= 1
+                if element.open.name == tag.name:
+                    break
             element.close = tag
     return found

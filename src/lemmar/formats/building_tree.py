@@ -7,7 +7,7 @@ from typing import Any, NamedTuple
 
 from lemmar.documents.nodes import Fault, Member, Node, PointerError, point
 from lemmar.formats.building import Entries, add_forms, in_order, repeated
-from lemmar.model import Column, Defect, Reading, ReadOptions, Site
+from lemmar.model import Column, Defect, Keys, Reading, ReadOptions, Site
 from lemmar.text import Bytes, Decoded, Lines
 
 LAYOUTS = ("by-file", "locale-rooted", "locale-leaved", "records")
@@ -35,6 +35,9 @@ class TreeReader:
             if not self.defects:
                 self.defect("unreadable", self.root.start, f"a catalog is a map, this file holds a {self.root.kind}", "file")
             return Reading((), in_order(self.defects), self.encoding)
+        plain = _plain_column(self.root) if self.options.layout == "by-file" and finish is None else None
+        if plain is not None:
+            return Reading((plain,), in_order(self.defects), self.encoding)
         columns: dict[str | None, Entries] = {} if self.options.layout != "by-file" else {None: Entries()}
         escape = self.root is not None and _escapes(self.root, self.options.layout)
         for path, node in _leaves(self.root, self):
@@ -93,6 +96,16 @@ class TreeReader:
             return
         same = first.node.kind == later.node.kind != "map" and first.node.text == later.node.text
         self.defects.append(repeated(key, before, line, column, same))
+
+
+def _plain_column(root: Node | None) -> Column | None:
+    """The short way through a flat map of texts, each key there once; else None."""
+    if root is None or any(member.node.kind != "text" for member in root.members):
+        return None
+    keys = Keys([member.key for member in root.members])
+    if len(keys.all) != len(keys) or "" in keys.all:
+        return None
+    return Column(None, keys, tuple([member.node.text for member in root.members]))
 
 
 class _Record(NamedTuple):

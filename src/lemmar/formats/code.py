@@ -45,8 +45,12 @@ def _computed(whole: Node, text: str) -> list[Fault]:
         if node.kind == "computed":
             found.append(Fault(node.start, node.text))
             node.text = text[node.start : node.end]
-        node.members = [member for member in node.members if member.key != "…"]
-        stack += [*(member.node for member in node.members), *node.items]
+        for member in node.members:
+            if member.key == "…":
+                node.members = [member for member in node.members if member.key != "…"]
+                break
+        stack += [member.node for member in node.members if member.node.kind != "text"]
+        stack += node.items
     return sorted(found)
 
 

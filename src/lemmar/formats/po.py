@@ -10,16 +10,25 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Sequence
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from lemmar.formats.building import Entries, decoded, in_order, repeated
-from lemmar.model import Defect, Format, Reading, ReadOptions, Site
+from lemmar.model import Column, Defect, Format, Keys, Reading, ReadOptions, Site
 from lemmar.tags import LanguageTag, read_spelling, whole_number_categories
 from lemmar.text import Bytes, Lines, decode
 
 _LINE = re.compile(r"([^\r\n]*+)(\r\n|\n|\r|\Z)")
 _KEYWORD = re.compile(r"(msgctxt|msgid_plural|msgid|msgstr(?:\[(\d{1,2})\])?)\s*(?=\")")
 _QUOTED = re.compile(r"\"((?:[^\"\\]|\\.)*+)(\"?)\s*(.*)\Z")
+_Q = r'"[^"\\\n]*+(?:\\.[^"\\\n]*+)*+"'
+_TEXT = rf"{_Q}(?:\n{_Q})*+"
+# Splitting by it leaves nothing but blanks of a file that holds only plain entries.
+_PLAIN_ENTRY = re.compile(
+    rf"((?:#[^\n]*+\n)*+)(?:msgctxt ({_TEXT})\n)?msgid ({_TEXT})\n(?:msgstr ({_TEXT})|msgid_plural {_TEXT}((?:\nmsgstr\[[0-5]\] {_TEXT})++))(?:\n++|\Z)"
+)
+_FORM = re.compile(rf"msgstr\[([0-5])\] ({_TEXT})")
+_OBSOLETE = re.compile(r"#~(?:[^\n]*+(?:\n++|\Z)(?=#|\Z))*+\Z")
+_JOINT = re.compile(r'"\n"')
 _ESCAPE = re.compile(r"\\(?:x([0-9a-fA-F]{2})|([0-7]{1,3})|(.))")
 _SHORT = {"n": "\n", "t": "\t", "r": "\r", "a": "\a", "b": "\b", "f": "\f", "v": "\v"}
 CONTEXT = "\x04"
@@ -46,6 +55,16 @@ class _Entry(NamedTuple):
         return f"{context.text}{CONTEXT}{self.pieces['msgid'].text}" if context else self.pieces["msgid"].text
 
 
+def _take_comment(entry: _Entry, content: str) -> None:
+    """Takes up a comment line: flags, descriptions; where the text is used, and what it was before, is passed over."""
+    if content.startswith("#,"):
+        entry.flags.update(flag.strip() for flag in content[2:].split(","))
+    elif content.startswith("#."):
+        entry.comments.append(content[2:].strip())
+    elif not content.startswith(("#~", "#|", "#:")):
+        entry.comments.append(content[1:].strip())
+
+
 class _Reader:
     """Goes over the lines; keeps the faults that it meets."""
 
@@ -68,7 +87,7 @@ class _Reader:
                     yield entry
                     entry = _Entry({}, [], set())
                 last = None
-                self._comment(entry, content)
+                _take_comment(entry, content)
             elif content:
                 keyword = _KEYWORD.match(content)
                 if keyword:
@@ -98,14 +117,6 @@ class _Reader:
             entry.pieces.clear()
         return set()
 
-    def _comment(self, entry: _Entry, content: str) -> None:
-        if content.startswith("#,"):
-            entry.flags.update(flag.strip() for flag in content[2:].split(","))
-        elif content.startswith("#."):
-            entry.comments.append(content[2:].strip())
-        elif not content.startswith(("#~", "#|", "#:")):
-            entry.comments.append(content[1:].strip())
-
     def _add(self, piece: _Piece, quoted: str, start: int) -> None:
         match = _QUOTED.match(quoted)
         if match is None:
@@ -131,6 +142,9 @@ def read(data: bytes, options: ReadOptions) -> Reading:
     """The entries of *data* in file order, a repeated key once with its last text, and every defect."""
     declared = options.encoding or _charset(data)
     text, defects = decoded(data, ReadOptions(encoding=declared), "which PO readers stumble over")
+    plain = _plain_column(text.text)
+    if plain is not None:
+        return Reading((plain,), in_order(defects), text.encoding)
     lines, reader, entries = Lines(text.text), _Reader(text.text), Entries()
     starts: dict[str, int] = {}
     mark: str | None = None
@@ -150,6 +164,70 @@ def read(data: bytes, options: ReadOptions) -> Reading:
         some = bool(entries.index)
         defects.append(Defect("damaged" if some else "unreadable", *lines.place(offset), words + more, "rest" if some else "file"))
     return Reading((entries.column(mark=mark or None),), in_order(defects), text.encoding)
+
+
+def _plain_column(text: str) -> Column | None:
+    """The short way through a file without faults and repeated keys, in the form that its tools write; else None."""
+    obsolete = text.find("#~")
+    if obsolete >= 0:
+        if not _OBSOLETE.match(text, obsolete):
+            return None
+        text = text[:obsolete]
+    parts = _PLAIN_ENTRY.split(text)
+    if any(map(str.strip, parts[:-1:6])) or _not_comments(parts[-1]):
+        return None
+    contexts = list(map(_plain_text, parts[2::6]))
+    sources = list(map(_plain_text, parts[3::6]))
+    texts: list[str | None] = [_plain_text(piece) or None for piece in parts[4::6]]
+    comments, plurals = parts[1::6], parts[5::6]
+    mark = None
+    if sources and sources[0] == "" and contexts[0] is None:
+        header = re.search(r"^Language:[ \t]*(\S+)", texts[0] or "", re.MULTILINE)
+        mark = header.group(1) if header else None
+        contexts, sources, texts, comments, plurals = contexts[1:], sources[1:], texts[1:], comments[1:], plurals[1:]
+    named: list[str] = [
+        source or "" if context is None else f"{context}{CONTEXT}{source}" for context, source in zip(contexts, sources, strict=True)
+    ]
+    keys = Keys(named)
+    if len(keys.all) != len(keys) or "" in keys.all:
+        return None
+    rare: dict[str, dict[int, Any]] = {"source": dict(enumerate(sources))}
+    if any(context is not None for context in contexts):
+        rare["context"] = {index: context for index, context in enumerate(contexts) if context}
+    for index, forms in enumerate(plurals):
+        if forms:
+            numbered = {f"msgstr[{number}]": _plain_text(piece) or "" for number, piece in _FORM.findall(forms)}
+            full = {name: text for name, text in numbered.items() if text}
+            if full:
+                texts[index] = next(reversed(full.values()))
+                rare.setdefault("forms", {})[index] = _forms(full, len(numbered), mark)
+    for index, comment in enumerate(comments):
+        if comment and not comment.startswith("#:"):
+            _plain_comment(comment, index, texts, rare)
+    return Column(None, keys, tuple(texts), {kind: values for kind, values in rare.items() if values}, mark)
+
+
+def _not_comments(rest: str) -> bool:
+    return any(line.strip() and not line.startswith("#") for line in rest.split("\n"))
+
+
+def _plain_text(raw: str | None) -> str | None:
+    if raw is None:
+        return None
+    raw = _JOINT.sub("", raw[1:-1]) if "\n" in raw else raw[1:-1]
+    return _unescape(raw) if "\\" in raw else raw
+
+
+def _plain_comment(comment: str, index: int, texts: list[str | None], rare: dict[str, dict[int, Any]]) -> None:
+    entry = _Entry({}, [], set())
+    for line in comment.rstrip("\n").split("\n"):
+        _take_comment(entry, line)
+    if entry.comments and any(entry.comments):
+        rare.setdefault("comment", {})[index] = "\n".join(entry.comments)
+    if "fuzzy" in entry.flags:
+        texts[index] = None
+        rare.setdefault("state", {})[index] = "fuzzy"
+        rare.get("forms", {}).pop(index, None)
 
 
 def _charset(data: bytes) -> str | None:

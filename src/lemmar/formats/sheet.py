@@ -143,27 +143,31 @@ def _plain_sheet(text: str, delimiter: str, options: ReadOptions) -> tuple[Colum
     if "\r" in text or text.count('"') % 2:
         return None
     csv.field_size_limit(2**31 - 1)
-    try:
-        first, *table = list(csv.reader(io.StringIO(text, newline="\n"), delimiter=delimiter, strict=True)) or [[]]
-    except csv.Error:  # a quote that nothing closes
+    table = list(csv.reader(io.StringIO(text, newline="\n"), delimiter=delimiter))
+    if not table:
         return None
+    if len(table) != text.count("\n") or any("\n" in cell for cell in table[-1]):  # cells of several lines, or quotes that stand wrongly
+        try:
+            table = list(csv.reader(io.StringIO(text, newline="\n"), delimiter=delimiter, strict=True))
+        except csv.Error:
+            return None
+    first = table.pop(0)
     if not table or set(map(len, table)) != {len(first)}:
         return None
     top, header = find_header([first, *table[: HEAD_ROWS - 1]], options)
     if top or isinstance(header, str):
         return None
-    by_column = list(zip(*table, strict=True))
-    keys = Keys(by_column[header.key])
-    if len(keys.all) != len(keys) or "" in keys.all or any(map(str.isspace, keys)) or tuple(map(str.strip, keys)) != keys:
+    keys = Keys([row[header.key] for row in table])
+    if len(keys.all) != len(keys) or "" in keys.all or tuple(map(str.strip, keys)) != keys:
         return None
     rare: dict[str, dict[int, Any]] = {}
     if header.description >= 0:
-        rare["comment"] = {index: cell.strip() for index, cell in enumerate(by_column[header.description]) if cell.strip()}
+        rare["comment"] = {index: cell.strip() for index, cell in enumerate([row[header.description] for row in table]) if cell.strip()}
     if header.limit >= 0:
-        limits = ((index, cell.strip()) for index, cell in enumerate(by_column[header.limit]))
+        limits = ((index, cell.strip()) for index, cell in enumerate([row[header.limit] for row in table]))
         rare["limit"] = {index: int(cell) for index, cell in limits if re.fullmatch("[0-9]{1,9}", cell)}
     rare = {kind: values for kind, values in rare.items() if values}
-    return tuple(Column(label, keys, _texts(by_column[index]), rare or NOTHING) for label, index in header.locales)
+    return tuple(Column(label, keys, _texts(tuple([row[index] for row in table])), rare or NOTHING) for label, index in header.locales)
 
 
 def _columns(rows: list[Row], header: Header, defects: list[Defect], broken: set[int]) -> tuple[Column, ...]:

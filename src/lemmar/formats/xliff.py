@@ -8,12 +8,12 @@ own where there are several. Several segments of a unit are one text. The file's
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
-from lemmar.documents.xmltext import Element, elements, local_name, parse
+from lemmar.documents.xmltext import Element, PlainEntries, elements, local_name, parse
 from lemmar.formats.building import Entries, in_order, repeated
 from lemmar.formats.building_xml import declared_encoding, inner_xml, xml_defects, xml_sites
-from lemmar.model import Column, Defect, Format, Reading, ReadOptions, Site
+from lemmar.model import Column, Defect, Format, Keys, Reading, ReadOptions, Site
 from lemmar.text import Lines, decode
 
 if TYPE_CHECKING:
@@ -34,8 +34,59 @@ _OPEN = {
 }
 
 
+_ATTRIBUTES = r'(?: (?:resname|restype|datatype|xml:space|xml:lang|name|category|from|order)="[^"<&]*")*'
+_PLAIN = (
+    PlainEntries(
+        rf'<trans-unit id="([^"<&\t\n\r]+)"{_ATTRIBUTES}>\s*<source{_ATTRIBUTES}>([^<]*)</source>\s*(?:<target{_ATTRIBUTES}'
+        rf'(?: state="([^"<&]*)")?{_ATTRIBUTES}>([^<]*)</target>\s*)?(?:<note{_ATTRIBUTES}>([^<]*)</note>\s*)?</trans-unit>',
+        *("body", "file", "xliff"),
+    ),
+    PlainEntries(
+        rf'<unit id="([^"<&\t\n\r]+)"{_ATTRIBUTES}>\s*(?:<notes>\s*<note{_ATTRIBUTES}>([^<]*)</note>\s*</notes>\s*)?'
+        rf'<segment{_ATTRIBUTES}(?: state="([^"<&]*)")?>\s*<source{_ATTRIBUTES}>([^<]*)</source>\s*'
+        rf"(?:<target{_ATTRIBUTES}>([^<]*)</target>\s*)?</segment>\s*</unit>",
+        *("file", "xliff"),
+    ),
+)
+
+
+def _plain_column(data: bytes) -> Column | None:
+    """The short way through a file with one ``<file>`` whose units have no inline codes and are there once each."""
+    if data.count(b"<file") != 1:
+        return None
+    old = b"<trans-unit" in data
+    found = _PLAIN[0 if old else 1].split(data)
+    if found is None or "<trans-unit" in found[0] or "<unit" in found[0] or "<group" in found[0]:
+        return None
+    if old:
+        names, sources, states, targets, notes = found[1]
+    else:
+        names, notes, states, sources, targets = found[1]
+    keys = Keys(names)
+    root, _ = parse((found[0] + "".join(f"</{name}>" for name in (("body",) if old else ()) + ("file", "xliff"))).encode())
+    file = root[0] if root is not None and len(root) else None
+    if len(keys.all) != len(keys) or root is None or file is None or local_name(str(root.tag).rpartition("}")[2]) != "xliff":
+        return None
+    if file.get("translate") == "no":
+        return None
+    mark = _target_language(root, file)
+    source_only = not mark or mark == _source_language(root, file)
+    texts = tuple(
+        [target or source for target, source in zip(targets, sources, strict=True)] if source_only else [t or None for t in targets]
+    )
+    rare: dict[str, dict[int, Any]] = {"source": {index: source for index, source in enumerate(sources) if source}}
+    if any(notes):
+        rare["comment"] = {index: note.strip() for index, note in enumerate(notes) if note and note.strip()}
+    if any(states):
+        rare["state"] = {index: state for index, state in enumerate(states) if state in _OPEN}
+    return Column(None, keys, texts, {kind: values for kind, values in rare.items() if values}, mark or _source_language(root, file))
+
+
 def read(data: bytes, options: ReadOptions) -> Reading:
     """A column for each ``<file>``, and every defect."""
+    plain = _plain_column(data)
+    if plain is not None:
+        return Reading((plain,), (), "utf-8")
     root, faults = parse(data)
     if root is None or not isinstance(root.tag, str) or local_name(root.tag.rpartition("}")[2]) != "xliff":
         strange = [] if root is None else [Defect("unreadable", 1, 1, f"expected <xliff>, found <{root.tag!s}>", "file")]
@@ -103,32 +154,24 @@ def _state(segment: etree._Element) -> str | None:
     return state if state in _OPEN else None
 
 
-def _named(text: str, several: bool) -> Iterator[tuple[str, Element, Element | None]]:
-    """Each unit with its element and that of its target, else of its source; among several files all units."""
+def _named(text: str) -> Iterator[tuple[str, Element, Element | None]]:
+    """Each unit with its element and that of its target, else of its source."""
     found = elements(text)
     for index, element in enumerate(found):
         if local_name(element.open.name) in _UNITS and "id" in element.open.attributes:
-            inside = [each for each in found[index + 1 :] if each.open.start < element.end] if not several else []
-            inside = inside or _inside(found, index, element)
-            holder = next((each for each in inside if local_name(each.open.name) == "target"), None)
-            holder = holder or next((each for each in inside if local_name(each.open.name) == "source"), None)
-            yield element.open.attributes["id"][0], element, holder
-
-
-def _inside(found: list[Element], index: int, element: Element) -> list[Element]:
-    inside = []
-    for each in found[index + 1 :]:
-        if each.open.start >= element.end:
-            break
-        inside.append(each)
-    return inside
+            inside: dict[str, Element] = {}
+            for at in range(index + 1, len(found)):
+                if found[at].open.start >= element.end:
+                    break
+                inside.setdefault(local_name(found[at].open.name), found[at])
+            yield element.open.attributes["id"][0], element, inside.get("target") or inside.get("source")
 
 
 def _repeats(data: bytes, again: list[tuple[str, int]]) -> list[Defect]:
     text = decode(data, declared_encoding(data)).text
     lines = Lines(text)
     seen: dict[str, list[tuple[int, int]]] = {}
-    for key, element, _ in _named(text, several=True):
+    for key, element, _ in _named(text):
         seen.setdefault(key, []).append(lines.place(element.open.attributes["id"][1]))
     found = []
     for key, _ in again:
@@ -141,7 +184,7 @@ def _repeats(data: bytes, again: list[tuple[str, int]]) -> list[Defect]:
 def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None, str]]) -> dict[tuple[str | None, str], Site]:
     """The site of each wanted unit that is there; the key's place is that of its id inside the quotes."""
     text = decode(data, options.encoding or declared_encoding(data))
-    return xml_sites(text, _named(text.text, several=True), wanted, "id")
+    return xml_sites(text, _named(text.text), wanted, "id")
 
 
 FORMAT = Format("xliff", (".xlf", ".xliff"), 1, ("by-file",), read, locate, lambda data: b"<xliff" in data[:4096])

@@ -71,7 +71,7 @@ class _File(SourceFile):
 
     def exported(self) -> list[Syntax]:
         found = []
-        for node in walk(self.root):
+        for node in walk(self.root, _CLOSED):
             if node.type == "export_statement" and any(child.type == "default" for child in node.children):
                 value = node.child_by_field_name("value") or node.child_by_field_name("declaration")
                 found += [value] if value is not None else []
@@ -89,7 +89,8 @@ class _File(SourceFile):
         return self.value(inner[-1], depth) if inner else computed(node)
 
     def read_string(self, node: Syntax, _depth: int) -> Node:
-        return text_node(node, "".join(_piece(child) for child in node.named_children))
+        raw = self.text_of(node)
+        return text_node(node, raw[1:-1] if "\\" not in raw else "".join(map(_piece, node.named_children)))
 
     def read_template_string(self, node: Syntax, depth: int) -> Node:
         if any(child.type == "template_substitution" for child in node.named_children):
@@ -133,7 +134,7 @@ class _File(SourceFile):
         if node.type == "computed_property_name":
             inner = self.value(node.named_children[0], depth) if node.named_children else computed(node)
             return inner.text if inner.kind == "text" else source_of(node)
-        return "".join(_piece(child) for child in node.named_children) if node.type == "string" else source_of(node)
+        return self.read_string(node, depth).text if node.type == "string" else self.text_of(node)
 
     def read_identifier(self, node: Syntax, depth: int) -> Node:
         return self.named(node, depth)
@@ -282,6 +283,7 @@ _NAMED = frozenset(
         *("function_declaration", "method_definition", "generator_function_declaration"),
     }
 )
+_CLOSED = frozenset({"object", "array", "string", "template_string", "function_declaration", "class_body", "arguments"})
 _ASSIGNING = frozenset({"variable_declarator", "assignment_expression"})
 LANGUAGES = (
     ProgrammingLanguage((".js", ".mjs", ".cjs", ".jsx"), _javascript, _File),

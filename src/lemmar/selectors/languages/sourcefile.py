@@ -50,6 +50,12 @@ class SourceFile:
 
     def __init__(self, root: Syntax) -> None:
         self.root = root
+        self.source = root.text or b""
+        self.start = root.start_byte
+
+    def text_of(self, node: Syntax) -> str:
+        """The source code that *node* covers; cheaper than asking the node."""
+        return self.source[node.start_byte - self.start : node.end_byte - self.start].decode("utf-8", "replace")
 
     # ------------------------------------------------------------------------------------------------ what a language gives
 
