@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import importlib.util
+from pathlib import Path
 from typing import Any
 
 import pytest
@@ -11,6 +13,21 @@ from hypothesis import strategies as st
 from lemmar import formats
 from lemmar.model import Reading, ReadOptions
 from lemmar.text import Lines, decode
+
+ROOT = Path(__file__).parents[1]
+
+
+def _seeds() -> dict[str, str]:
+    """The small sound files that the fuzzer mutates, one a format."""
+    spec = importlib.util.spec_from_file_location("fuzz", ROOT / "tools" / "fuzz.py")
+    assert spec is not None and spec.loader is not None
+    module = importlib.util.module_from_spec(spec)
+    spec.loader.exec_module(module)
+    seeds: dict[str, str] = module.SEEDS
+    return seeds
+
+
+SEEDS = _seeds()
 
 
 def read(name: str, data: bytes, **options: Any) -> Reading:
@@ -531,3 +548,49 @@ def test_the_format_is_seen_from_name_and_contents() -> None:
         found = formats.guess(file, data)
         assert (found.name if found else None) == expected
     assert formats.likely(b'"a" = "b";') == ("strings",)
+
+
+_QUOTED = {"json", "arb", "toml", "code", "xcstrings", "strings", "po", "yaml"}
+
+
+def entries_of(reading: Reading) -> dict[tuple[str | None, str | None, str], Any]:
+    return {
+        (column.label, column.part, key): (text, column.rare.get("forms", {}).get(index))
+        for column in reading.columns
+        for index, (key, text) in enumerate(zip(column.keys, column.texts, strict=True))
+    }
+
+
+@pytest.mark.parametrize("name", sorted(SEEDS))
+@settings(max_examples=25)
+@given(word=st.text("abcxyz", min_size=1, max_size=30), before=st.sampled_from(["", "\r\n"]))
+def test_a_text_replaced_by_its_span_changes_nothing_else(
+    name: str, word: str, before: str
+) -> None:
+    seed = (
+        SEEDS[name]
+        .replace("#, fuzzy\n", "")
+        .replace("f: *d\n", "")
+        .replace("  <<: *d\n", "  i: j\n")
+    )
+    data = (
+        seed.replace("\n", "\r\n") if before and name not in ("yaml", "toml", "sheet") else seed
+    ).encode()
+    options = ReadOptions(
+        layout=formats.load(name).layouts[0], suffix={"sheet": ".csv", "code": ".ts"}.get(name, "")
+    )
+    old = entries_of(formats.load(name).read(data, options))
+    sites = formats.load(name).locate(data, options, [(label, key) for label, _, key in old])
+    replaced = 0
+    for (label, part, key), known in old.items():
+        span = sites[label, key].text
+        if span is None:
+            continue
+        new = f'"{word}"' if name in _QUOTED else word
+        changed = data[: span[0]] + new.encode() + data[span[1] :]
+        found = entries_of(formats.load(name).read(changed, options))
+        assert {entry for entry in old if old[entry] != found.get(entry)} <= {(label, part, key)}
+        assert found.keys() == old.keys()
+        assert word in str(found[label, part, key]), (changed, known)
+        replaced += 1
+    assert replaced

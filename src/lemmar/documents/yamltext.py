@@ -162,7 +162,10 @@ class _Builder:
         kind = "text"
         if event.implicit[0] and event.style in (None, "") and event.tag is None:
             kind = implicit_kind(event.value)
-        return Node(kind, event.start_mark.index, event.end_mark.index, event.value)
+        end = event.end_mark.index
+        if event.style in ("|", ">"):  # the mark is where the next line begins
+            end = event.start_mark.index + len(self.text[event.start_mark.index : end].rstrip())
+        return Node(kind, event.start_mark.index, end, event.value)
 
     def check_tag(self, event: Any) -> None:
         if event.tag and event.tag != "!" and not str(event.tag).startswith(_OWN_TAGS):

@@ -139,7 +139,7 @@ def _inner(element: etree._Element) -> str:
 def _repeats(data: bytes, options: ReadOptions, again: list[tuple[str, bool]]) -> list[Defect]:
     lines = Lines(decode(data, options.encoding).text)
     seen: dict[str, list[tuple[int, int]]] = {}
-    for name, element in _named(decode(data, options.encoding).text):
+    for name, element, _ in _named(decode(data, options.encoding).text):
         seen.setdefault(name, []).append(lines.place(element.open.attributes["name"][1]))
     found = []
     for name, same in again:
@@ -150,20 +150,25 @@ def _repeats(data: bytes, options: ReadOptions, again: list[tuple[str, bool]]) -
     return found
 
 
-def _named(text: str) -> list[tuple[str, Element]]:
-    found = []
+def _named(text: str) -> list[tuple[str, Element, Element | None]]:
+    """Each entry with its element and, of one with several forms, the item whose text stands for it: that for *other*, else the last."""
+    found: list[tuple[str, Element, Element | None]] = []
     for element in elements(text):
         attributes = element.open.attributes
         if element.depth == 1 and element.open.name in _KINDS and "name" in attributes:
             product = attributes.get("product", ("default", 0, 0))[0]
-            found.append((attributes["name"][0] + (f"[{product}]" if product != "default" else ""), element))
+            found.append((attributes["name"][0] + (f"[{product}]" if product != "default" else ""), element, None))
+        elif element.depth == 2 and element.open.name == "item" and found and element.open.start < found[-1][1].end:
+            name, whole, known = found[-1]
+            if known is None or known.open.attributes.get("quantity", ("",))[0] != "other":
+                found[-1] = (name, whole, element)
     return found
 
 
 def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None, str]]) -> dict[tuple[str | None, str], Site]:
     """The site of each wanted name that is there; the key's place is that of the name inside its quotes."""
     text = decode(data, options.encoding)
-    return xml_sites(text, ((name, element, None) for name, element in _named(text.text)), wanted)
+    return xml_sites(text, _named(text.text), wanted)
 
 
 FORMAT = Format("android-xml", (".xml",), 1, ("by-file",), read, locate, lambda data: b"<resources" in data[:4096], own_plurals=True)

@@ -158,28 +158,30 @@ def node_text(node: Node) -> str | None:
 
 def _leaves(root: Node | None, reader: TreeReader | None = None) -> Iterator[tuple[_Path, Node]]:
     """Path and node of every leaf, in file order; a list of scalars is a leaf. Repeated keys are told to *reader*."""
-    for path, _, node in _places(root, reader):
+    for path, _, node, _ in _places(root, reader):
         yield path, node
 
 
-def _places(root: Node | None, reader: TreeReader | None = None) -> Iterator[tuple[_Path, Member, Node]]:
+def _places(root: Node | None, reader: TreeReader | None = None) -> Iterator[tuple[_Path, Member, Node, bool]]:
+    """Path, member and node of every leaf, and whether it stands elsewhere: what an alias stands for belongs to its anchor."""
     if root is None:
         return
-    stack: list[tuple[_Path, Iterator[Member]]] = [((), iter(_once(root, (), reader)))]
+    stack: list[tuple[_Path, Iterator[Member], Node, bool]] = [((), iter(_once(root, (), reader)), root, False)]
     while stack:
-        path, members = stack[-1]
+        path, members, parent, elsewhere = stack[-1]
         member = next(members, None)
         if member is None:
             stack.pop()
             continue
         node, here = member.node, (*path, member.key)
+        shared = elsewhere or node.start < member.start or member.start < parent.start  # an anchor stands before its aliases
         if node.kind == "map":
-            stack.append((here, iter(_once(node, here, reader))))
+            stack.append((here, iter(_once(node, here, reader)), node, shared))
         elif node.kind == "list" and any(item.kind in ("map", "list") for item in node.items):
             numbered = (Member(str(number), item.start, item.end, item) for number, item in enumerate(node.items))
-            stack.append((here, numbered))
+            stack.append((here, numbered, node, shared))
         else:
-            yield here, member, node
+            yield here, member, node, shared
 
 
 def _once(node: Node, path: _Path, reader: TreeReader | None) -> list[Member]:
@@ -226,11 +228,11 @@ def tree_sites(
         }
     escape = root is not None and _escapes(root, options.layout)
     found = {}
-    for path, member, node in _places(root):
+    for path, member, node, shared in _places(root):
         name = split_path(path, options.layout, escape)
         if name in looked_for:
             line, column = lines.place(member.start)
             key = offsets.span(member.start, member.end)
-            value = offsets.span(node.start, node.end) if node.start >= member.start else None  # else an alias: it stands elsewhere
+            value = offsets.span(node.start, node.end) if not shared else None
             found[name] = Site(line, column, key, value, (key[0], value[1] if value else key[1]))
     return found

@@ -276,10 +276,11 @@ def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None,
     for entry in _Reader(text.text).entries():
         if entry.key in keys:
             source = entry.pieces["msgid"]
-            first = next(piece for name, piece in entry.pieces.items() if name.startswith("msgstr"))
+            forms = [piece for name, piece in entry.pieces.items() if name.startswith("msgstr")]
+            shown = next((piece for piece in reversed(forms) if piece.text), forms[0])
             start = min(piece.keyword_start for piece in entry.pieces.values())
             end = max(piece.end for piece in entry.pieces.values())
-            key, value = offsets.span(source.start, source.end), offsets.span(first.start, first.end)
+            key, value = offsets.span(source.start, source.end), offsets.span(shown.start, shown.end)
             found[None, entry.key] = Site(*lines.place(source.keyword_start), key, value, offsets.span(start, end))
     return found
 

@@ -31,7 +31,7 @@ class _Found(NamedTuple):
     key: str
     key_span: tuple[int, int]
     text: str
-    text_span: tuple[int, int]
+    text_span: tuple[int, int] | None
     end: int
     blank: str
 
@@ -105,7 +105,7 @@ def _uncommon(text: str, position: int, faults: list[tuple[int, str]]) -> tuple[
         return None, _resume(text, key.start)
     sign = tokens.next()
     if sign.kind == ";":
-        return _Found(key.text, (key.start, key.end), key.text, (key.start, key.end), sign.end, text[key.before : key.start]), sign.end
+        return _Found(key.text, (key.start, key.end), key.text, None, sign.end, text[key.before : key.start]), sign.end
     if sign.kind != "=":
         faults.append((key.end, f"expected '=' after the key {key.text!r}"))
         return None, _resume(text, key.start)
@@ -162,7 +162,8 @@ def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None,
     for entry in _entries(text.text, []):
         if entry.key in keys:
             line, column = lines.place(entry.key_span[0])
-            key, value = offsets.span(*entry.key_span), offsets.span(*entry.text_span)
+            key = offsets.span(*entry.key_span)
+            value = offsets.span(*entry.text_span) if entry.text_span is not None else None
             found[None, entry.key] = Site(line, column, key, value, (key[0], offsets.offset(entry.end)))
     return found
 

@@ -14,9 +14,9 @@ from lemmar.documents.propertylist import scan
 from lemmar.formats.building import Entries, add_forms, decoded, in_order, repeated
 from lemmar.formats.building_tree import TreeReader, tree_sites
 from lemmar.model import Format, Reading, ReadOptions, Site
+from lemmar.tags import CATEGORIES
 from lemmar.text import decode
 
-_CATEGORIES = ("zero", "one", "two", "few", "many", "other")
 _VARIABLE = re.compile(r"%(?:[0-9]+\$)?#@([^@]+)@")
 
 
@@ -53,10 +53,25 @@ def _forms(node: Node) -> Iterator[tuple[str, str]]:
     rule = _child(node, variable.group(1)) if variable else None
     if pattern is None or variable is None or rule is None:
         return
-    for category in _CATEGORIES:
+    for category in CATEGORIES:
         form = _child(rule, category)
         if form is not None:
             yield category, pattern.text[: variable.start()] + form.text + pattern.text[variable.end() :]
+
+
+def _shown(node: Node) -> Node:
+    """Where the text stands that stands for the whole message: the form for *other*, else the last, else the pattern."""
+    pattern = _child(node, "NSStringLocalizedFormatKey")
+    variable = _VARIABLE.search(pattern.text) if pattern is not None else None
+    rule = _child(node, variable.group(1)) if variable else None
+    forms = [form for category in CATEGORIES if rule is not None and (form := _child(rule, category)) is not None]
+    return forms[-1] if forms else pattern or node
+
+
+def _inside(text: str, node: Node) -> tuple[int, int]:
+    """Where the text of *node* stands between its tags."""
+    start, end = text.find(">", node.start, node.end) + 1, text.rfind("</", node.start, node.end)
+    return (start, end) if text.startswith("<", node.start) and 0 < start <= end else (node.start, node.end)
 
 
 def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None, str]]) -> dict[tuple[str | None, str], Site]:
@@ -65,7 +80,8 @@ def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None,
     root, _ = scan(text.text)
     if root is None or root.kind != "map":
         return {}
-    flat = [Member(member.key, member.start, member.end, Node("text", member.node.start, member.node.end)) for member in root.members]
+    shown = [(member, _inside(text.text, _shown(member.node))) for member in root.members]
+    flat = [Member(member.key, member.start, member.end, Node("text", *span)) for member, span in shown]
     return tree_sites(Node("map", root.start, root.end, members=flat), text, options, wanted)
 
 

@@ -90,13 +90,19 @@ def _named(text: str) -> Iterator[tuple[str, Element, Element | None]]:
     def done() -> Iterator[tuple[str, Element, Element | None]]:
         if open_message is not None and "source" in pieces:
             name = open_message.open.attributes.get("id", (None, 0, 0))[0]
-            yield _key(context, name, words("source"), words("comment")), pieces["source"], pieces.get("translation")
+            yield (
+                _key(context, name, words("source"), words("comment")),
+                pieces["source"],
+                pieces.get("numerusform") or pieces.get("translation"),
+            )
 
     for element in elements(text):
         name = element.open.name
         if name in ("message", "context"):
             yield from done()
             open_message, pieces = (element if name == "message" else None), {}
+        elif open_message is not None and name == "numerusform":
+            pieces[name] = element  # the last one's text stands for the message
         elif open_message is not None:
             pieces.setdefault(name, element)
         elif name == "name" and element.close:

@@ -14,9 +14,8 @@ from lemmar.documents.nodes import Member, Node
 from lemmar.formats.building import Entries, add_forms, decoded, in_order, repeated
 from lemmar.formats.building_tree import TreeReader
 from lemmar.model import Format, Reading, ReadOptions, Site
+from lemmar.tags import CATEGORIES
 from lemmar.text import Bytes, decode
-
-_CATEGORIES = ("zero", "one", "two", "few", "many", "other")
 
 
 class _Text(NamedTuple):
@@ -48,10 +47,16 @@ def _text(node: Node | None, depth: int = 0) -> _Text:
     if plural is None:
         first = variations.members[0].node
         return _text(first.members[0].node if first.members else None, depth + 1)
-    inner = {member.key: _text(member.node, depth + 1) for member in plural.members if member.key in _CATEGORIES}
+    inner = {member.key: _text(member.node, depth + 1) for member in plural.members if member.key in CATEGORIES}
     forms = {category: each.text for category, each in inner.items() if each.text is not None}
     states = [each.state for each in inner.values() if each.state in ("new", "needs_review")]
-    return _Text(forms.get("other"), forms, states[0] if states else None, next((each.node for each in inner.values() if each.node), None))
+    return _Text(forms.get("other"), forms, states[0] if states else None, _shown(inner))
+
+
+def _shown(forms: dict[str, _Text]) -> Node | None:
+    """Where the form for *other* stands, else the first."""
+    other = forms.get("other")
+    return other.node if other is not None and other.node else next((each.node for each in forms.values() if each.node), None)
 
 
 def read(data: bytes, options: ReadOptions) -> Reading:
