@@ -203,7 +203,7 @@ def test_read(repo: Repo) -> None:
         "line": 2,
         "column": 2,
     }
-    assert records[2] == wanted | {"comment": None, "limit": None, "state": None}
+    assert records[2] == wanted | {"source": None, "comment": None, "limit": None, "state": None}
     assert [
         json.loads(line)["comment"]
         for line in repo.run("read", "w.tsv", "--format", "jsonl").out.splitlines()
