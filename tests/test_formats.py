@@ -3,15 +3,21 @@
 from __future__ import annotations
 
 import importlib.util
+import io
+import plistlib
+import zipfile
 from pathlib import Path
 from typing import Any
 
+import openpyxl
+import polib
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from lemmar import formats
-from lemmar.model import Reading, ReadOptions
+from lemmar.formats import plurals
+from lemmar.model import Column, Keys, Reading, ReadOptions
 from lemmar.text import Lines, decode
 
 ROOT = Path(__file__).parents[1]
@@ -388,6 +394,57 @@ CASES: list[tuple[str, str | bytes, dict[str, Any], list[str]]] = [
         ["1:10 a=xy", '1:24 b=f"{z}"', "1:29 !computed"],
     ),
     ("code", "function f() {}", {"suffix": ".js"}, ["1:1 !unreadable"]),
+    (
+        "code",
+        "const Map de = {'a': 'x' \"y\", 'b': r'p\\n', 'c': {'d': '''\nq'''}, 'e': '$n'};",
+        {"suffix": ".dart"},
+        ["1:17 a=xy", "1:31 b=p\\n", "1:50 c.d=q", "2:8 e='$n'", "2:13 !computed"],
+    ),
+    (
+        "code",
+        "<?php\n$t = array();\n$t['a'] = 'x';\n$t['b']['c'] = 'y';\n$t['b']['d'] = 'z';\n",
+        {"suffix": ".php"},
+        ["3:4 a=x", "4:9 b.c=y", "5:9 b.d=z"],
+    ),
+    (
+        "code",
+        "const w = { a: {} };\nw.a = { b: 'x' };\nwindow.w = w;\nexport default w;",
+        {"suffix": ".js"},
+        ["2:9 a.b=x"],
+    ),
+    (
+        "code",
+        "(function (g, f) { module.exports = f(); })(this, function () { var de = { a: 'x' }; return de; });",
+        {"suffix": ".js"},
+        ["1:76 a=x"],
+    ),
+    (
+        "code",
+        'export default {\n a: "x"\n b: "é",\n c: "z,\n d: "w",\n};\n',
+        {"suffix": ".ts"},
+        ["2:2 a=x", "3:2 b=é", "4:2 c=z,", "5:2 d=w", "2:5 !damaged"],
+    ),
+    (
+        "code",
+        "<?php return ['a' => 'x' 'b' => 'y'];",
+        {"suffix": ".php"},
+        ["1:15 a=x", "1:26 b=y", "1:22 !damaged"],
+    ),
+    ("strings", plistlib.dumps({"a": "x"}, fmt=plistlib.FMT_BINARY), {}, ["1:1 a=x"]),
+    ("strings", b"<plist><dict>\n<key>a</key><string>x</string></dict></plist>", {}, ["2:1 a=x"]),
+    ("strings", b"bplist00nothing", {}, ["1:1 !unreadable"]),
+    (
+        "sheet",
+        "Hut texts;;\nKey;en;de\nk;x;y\n",
+        {"layout": "columns", "suffix": ".csv"},
+        ["3:3 en:k=x", "3:5 de:k=y"],
+    ),
+    (
+        "sheet",
+        "en,id,de\nx,k,y\n",
+        {"layout": "columns", "suffix": ".csv"},
+        ["2:1 en:k=x", "2:5 de:k=y"],
+    ),
     # sheets
     (
         "sheet",
@@ -594,3 +651,257 @@ def test_a_text_replaced_by_its_span_changes_nothing_else(
         assert word in str(found[label, part, key]), (changed, known)
         replaced += 1
     assert replaced
+
+
+# ------------------------------------------------------------------------------------------------------------- workbooks, records
+
+
+def workbook(*sheets: tuple[str, list[list[Any]]]) -> bytes:
+    book = openpyxl.Workbook()
+    del book[book.sheetnames[0]]
+    for title, rows in sheets:
+        sheet = book.create_sheet(title)
+        for row in rows:
+            sheet.append(row)
+    buffer = io.BytesIO()
+    book.save(buffer)
+    return buffer.getvalue()
+
+
+XLSX = {"layout": "columns", "suffix": ".xlsx"}
+WORKBOOKS: list[tuple[str, bytes, list[str]]] = [
+    (
+        "a title, a blank row, numbers, a comment",
+        workbook(
+            (
+                "T",
+                [
+                    ["Hut texts"],
+                    [],
+                    ["Key", "Notes", "en", "de-AT"],
+                    ["a", "n", "x", None],
+                    ["b", None, 5, True],
+                ],
+            )
+        ),
+        ["4:3 en:a=x #comment=n", "5:3 en:b=5", "4:4 de-AT:a=None #comment=n", "5:4 de-AT:b=TRUE"],
+    ),
+    (
+        "a key twice, a cell too many",
+        workbook(("T", [["Key", "en"], ["a", "x"], ["a", "y", "z"]])),
+        ["3:2 en:a=y", "3:1 !duplicate-key", "3:1 !ragged-row"],
+    ),
+    ("no header", workbook(("T", [["what", "ever"]])), ["1:1 !unreadable"]),
+    ("no workbook", b"PK\x03\x04nothing", ["1:1 !unreadable"]),
+    ("the old form", b"\xd0\xcf\x11\xe0" + bytes(600), ["1:1 !unreadable"]),
+]
+
+
+@pytest.mark.parametrize(
+    ("data", "expected"), [pytest.param(*case[1:], id=case[0]) for case in WORKBOOKS]
+)
+def test_workbooks(data: bytes, expected: list[str]) -> None:
+    assert shown("sheet", data, **XLSX) == expected
+
+
+def test_the_sheets_of_a_workbook_are_parts() -> None:
+    data = workbook(
+        ("Huts", [["Key", "en"], ["a", "x"]]),
+        ("About", [["made by"]]),
+        ("Trails", [["Key", "en"], ["a", "y"]]),
+    )
+    columns = read("sheet", data, **XLSX).columns
+    assert [(column.part, column.label, column.texts) for column in columns] == [
+        ("Huts", "en", ("x",)),
+        ("Trails", "en", ("y",)),
+    ]
+
+
+def test_a_workbook_with_a_bomb_is_refused() -> None:
+    buffer = io.BytesIO()
+    with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
+        archive.writestr("../../outside.xml", "x")
+        archive.writestr("xl/workbook.xml", b" " * (200 * 1024 * 1024))
+    assert "unpacks to more" in read("sheet", buffer.getvalue(), **XLSX).defects[0].detail
+    entity = io.BytesIO()
+    with zipfile.ZipFile(entity, "w") as archive:
+        archive.writestr("xl/workbook.xml", '<!DOCTYPE x [<!ENTITY a "b">]><x>&a;</x>')
+    assert "declares entities" in read("sheet", entity.getvalue(), **XLSX).defects[0].detail
+
+
+RECORDS = {"layout": "records", "fields": {"list": "/rows", "key": "n", "text": "t"}}
+RECORD_CASES: list[tuple[str, str, dict[str, Any], list[str]]] = [
+    (
+        "json",
+        '{"rows": [{"n": 1, "t": "x"},\n {"n": 2, "t": null}, {"n": 3}]}',
+        RECORDS,
+        ["1:17 1=x", "2:8 2=None", "2:29 3=None"],
+    ),
+    (
+        "json",
+        '{"rows": [{"n": 1, "t": "x"}]}',
+        RECORDS | {"names": {"1": "hut.stove"}},
+        ["1:17 hut.stove=x"],
+    ),
+    (
+        "yaml",
+        "rows:\n- {n: a, t: x, l: de}\n- {n: a, t: y, l: fr}\n- {t: z, l: fr}\n- {n: b, t: z}\n",
+        {"layout": "records", "fields": {"list": "/rows", "key": "n", "text": "t", "locale": "l"}},
+        ["2:7 de:a=x", "3:7 fr:a=y", "4:3 !damaged", "5:3 !damaged"],
+    ),
+    (
+        "json",
+        '[{"n": "a", "t": "x"}, {"n": "a", "t": "x"}]',
+        RECORDS | {"fields": {"key": "n", "text": "t"}},
+        ["1:30 a=x", "1:30 !duplicate-key"],
+    ),
+    ("json", '{"other": []}', RECORDS, ["1:1 !unreadable"]),
+    (
+        "json",
+        '{"rows": [{"n": 1, "t": {"one": "x", "other": "y"}}]}',
+        RECORDS,
+        ["1:17 1={'one': 'x', 'other': 'y'}"],
+    ),
+]
+
+
+@pytest.mark.parametrize(("name", "text", "options", "expected"), RECORD_CASES)
+def test_records(name: str, text: str, options: dict[str, Any], expected: list[str]) -> None:
+    assert shown(name, text, **options) == expected
+
+
+# --------------------------------------------------------------------------------------------------------- plurals in keys
+
+PLURALS: list[tuple[str, list[str], dict[str, Any]]] = [
+    ("suffixes", ["a_one", "a_other", "b"], {"a": {"one": "a_one", "other": "a_other"}, "b": "b"}),
+    (
+        "a suffix without its other",
+        ["step_one", "step_two"],
+        {"step_one": "step_one", "step_two": "step_two"},
+    ),
+    ("other alone is a name", ["sort_other", "b"], {"sort_other": "sort_other", "b": "b"}),
+    (
+        "the base is a message of its own",
+        ["a", "a_one", "a_other"],
+        {"a": "a", "a_one": "a_one", "a_other": "a_other"},
+    ),
+    (
+        "sub-keys",
+        ["a.b.one", "a.b.other", "a.c"],
+        {"a.b": {"one": "a.b.one", "other": "a.b.other"}, "a.c": "a.c"},
+    ),
+    (
+        "a branch with more than forms",
+        ["a.one", "a.other", "a.title"],
+        {"a.one": "a.one", "a.other": "a.other", "a.title": "a.title"},
+    ),
+    ("the older way", ["hut", "hut_plural"], {"hut": {"one": "hut", "other": "hut_plural"}}),
+]
+
+
+@pytest.mark.parametrize(
+    ("keys", "expected"), [pytest.param(*case[1:], id=case[0]) for case in PLURALS]
+)
+def test_plural_forms_that_keys_spell(keys: list[str], expected: dict[str, Any]) -> None:
+    column = Column(None, Keys(keys), tuple(keys))
+    folded = plurals.fold(column, plurals.spelled([column.keys]), "en")
+    forms = folded.rare.get("forms", {})
+    assert {
+        key: forms.get(index, folded.texts[index]) for index, key in enumerate(folded.keys)
+    } == expected
+
+
+def test_numbered_forms_are_the_language_s_categories_in_their_order() -> None:
+    english, polish = Keys(["hut", "hut_plural"]), Keys(["hut_0", "hut_1", "hut_2"])
+    column = Column(None, polish, ("x", "y", "z"), {"comment": {1: "c"}})
+    folded = plurals.fold(column, plurals.spelled([english, polish]), "pl")
+    assert folded.rare == {"forms": {0: {"one": "x", "few": "y", "many": "z"}}, "comment": {0: "c"}}
+
+
+def test_the_place_of_a_message_is_that_of_its_form_for_other() -> None:
+    data = b'{"a_one": "x",\n "a_other": "y"}'
+    site = plurals.locate(formats.load("json"), data, ReadOptions(), [(None, "a")])[None, "a"]
+    assert (site.line, site.column) == (2, 2)
+
+
+# --------------------------------------------------------------------------------------------------- short ways and long ways
+
+
+@settings(max_examples=60)
+@given(
+    st.lists(
+        st.tuples(
+            st.text('abc"\\\n%é', min_size=1, max_size=8),
+            st.text('xyz"\\\n\té', max_size=8),
+            st.sampled_from(["", "# c\n", "#. d\n#: f:1\n", "#: f:1\n#, fuzzy\n", "#, c-format\n"]),
+            st.sampled_from([None, "menu"]),
+        ),
+        max_size=6,
+    )
+)
+def test_the_short_way_through_po_gives_what_the_long_way_gives(
+    rows: list[tuple[str, str, str, str | None]],
+) -> None:
+    def quoted(text: str) -> str:
+        escaped = text.replace("\\", "\\\\").replace('"', '\\"').replace("\t", "\\t")
+        pieces = escaped.split("\n")
+        return (
+            '""\n' + "\n".join(f'"{piece}\\n"' for piece in pieces[:-1]) + f'\n"{pieces[-1]}"'
+            if len(pieces) > 1
+            else f'"{escaped}"'
+        )
+
+    text = 'msgid ""\nmsgstr "Language: de\\n"\n'
+    for source, target, comment, context in rows:
+        text += (
+            f"\n{comment}"
+            + (f'msgctxt "{context}"\n' if context else "")
+            + f"msgid {quoted(source)}\nmsgstr {quoted(target)}\n"
+        )
+    short, long = read("po", text.encode()), read("po", text.replace("\n", "\r\n").encode())
+    assert entries_of(short) == entries_of(long)
+    assert [dict(column.rare) for column in short.columns] == [
+        dict(column.rare) for column in long.columns
+    ]
+    reference = polib.pofile(text)
+    wanted = {
+        (f"{entry.msgctxt}\x04" if entry.msgctxt else "") + entry.msgid: None
+        if "fuzzy" in entry.flags
+        else entry.msgstr or None
+        for entry in reference
+    }
+    assert {key: text for (_, _, key), (text, _) in entries_of(short).items()} == wanted
+
+
+@settings(max_examples=40)
+@given(
+    st.lists(
+        st.tuples(
+            st.text("abc", min_size=1),
+            st.text("xyz é\n", min_size=1),
+            st.sampled_from([None, "new", "final"]),
+        ),
+        max_size=5,
+    ),
+    st.sampled_from(["1.2", "2.0"]),
+)
+def test_the_short_way_through_xliff_gives_what_the_long_way_gives(
+    rows: list[tuple[str, str, str | None]], version: str
+) -> None:
+    units = ""
+    for key, text, state in rows:
+        mark = f' state="{state}"' if state else ""
+        if version == "1.2":
+            units += f'<trans-unit id="{key}"><source>{key}</source><target{mark}>{text}</target><note>n</note></trans-unit>\n'
+        else:
+            units += f'<unit id="{key}"><segment{mark}><source>{key}</source><target>{text}</target></segment></unit>\n'
+    around = {
+        "1.2": '<xliff version="1.2"><file source-language="en" target-language="de"><body>\n{}</body></file></xliff>',
+        "2.0": '<xliff version="2.0" srcLang="en" trgLang="de"><file id="f">\n{}</file></xliff>',
+    }[version]
+    short = read("xliff", around.format(units).encode())
+    long = read("xliff", around.format(units + "<!-- c -->").encode())
+    assert entries_of(short) == entries_of(long)
+    assert [(column.mark, dict(column.rare)) for column in short.columns] == [
+        (column.mark, dict(column.rare)) for column in long.columns
+    ]

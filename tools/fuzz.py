@@ -12,7 +12,7 @@ import time
 from pathlib import Path
 
 from lemmar import formats
-from lemmar.model import ReadOptions
+from lemmar.model import Defect, Reading, ReadOptions
 from lemmar.text import Lines, decode
 
 #: A small sound file of each format, with its rarer pieces.
@@ -38,7 +38,64 @@ SEEDS = {
     '</source><target state="new">y</target><note>n</note></trans-unit></group></body></file></xliff>',
     "yaml": "# c\na: x\nb: &d\n  c: |\n    y\n    z\n  e: 'q'\nf: *d\ng: [1, no, ~]\nh:\n  <<: *d\n",
 }
+#: More of some formats: other languages, another layout, a workbook.
+MORE: list[tuple[str, ReadOptions, bytes]] = [
+    ("code", ReadOptions(suffix=".php"), b"<?php\nreturn [\n 'a' => 'x\\'', \"b\" => [ 'c' => <<<E\n  y\n  E, 'd' => f(1)],\n];\n"),
+    ("code", ReadOptions(suffix=".php"), b"<?php\n$t['a']['b'] = 'x';\n$t['a']['c'] = \"y\";\n"),
+    ("code", ReadOptions(suffix=".dart"), b"const Map t = {\n 'a': 'x' \"y\", 'b': {'c': r'z', 'd': '$e'}, ...f,\n};\n"),
+    ("code", ReadOptions(suffix=".py"), b"T = {'a': 'x' \"y\", 'b': {**c, 'd': f'{e}'}, 'g': [1, None]}\n"),
+    (
+        "json",
+        ReadOptions(layout="records", fields={"list": "/r", "key": "k", "text": "t"}),
+        b'{"r": [{"k": 1, "t": "x"}, {"k": 2, "t": null}]}',
+    ),
+    (
+        "yaml",
+        ReadOptions(layout="records", fields={"key": "k", "text": "t", "locale": "l"}),
+        b"- {k: a, t: x, l: de}\n- k: b\n  t: |\n   y\n  l: fr\n",
+    ),
+    ("yaml", ReadOptions(layout="locale-rooted"), b"de:\n  a: x\n  b:\n    one: y\n    other: z\n"),
+    (
+        "xliff",
+        ReadOptions(),
+        b'<xliff version="2.0" srcLang="en" trgLang="de"><file id="f"><unit id="a"><segment state="final"><source>x</source><target>y</target></segment></unit></file></xliff>',
+    ),
+]
 _SECONDS_FOR_ONE = 5.0
+#: What must be told of a file that a strict parser of its format refuses, and must not be told of one that it takes.
+_FAULTS = {"damaged", "unreadable"}
+
+
+def _strictly(name: str, data: bytes, options: ReadOptions) -> bool | None:
+    """Whether a strict parser takes *data*; None where there is none for the format or it is no judge of this file."""
+    if name in ("json", "arb", "xcstrings"):
+        import msgspec
+
+        try:
+            return isinstance(msgspec.json.decode(data.decode("utf-8", "strict")), dict) or None
+        except (msgspec.DecodeError, UnicodeDecodeError):
+            return False
+        except RecursionError:
+            return None
+    if name == "toml":
+        import tomllib
+
+        try:
+            tomllib.loads(data.decode("utf-8-sig", "strict"))
+        except (tomllib.TOMLDecodeError, UnicodeDecodeError):
+            return False
+        except RecursionError:
+            return None
+        return True
+    if name in ("android-xml", "resx", "ts-xml", "xaml", "xliff"):
+        from lxml import etree
+
+        try:
+            etree.fromstring(data, etree.XMLParser(resolve_entities=False, no_network=True))
+        except (etree.XMLSyntaxError, ValueError):
+            return False
+        return None if b"<!" in data or b"&" in data else True
+    return None
 
 
 def mutated(data: bytes, chance: random.Random) -> bytes:
@@ -74,11 +131,10 @@ _PIECES = (
 )  # fmt: skip
 
 
-def check(name: str, data: bytes) -> str | None:
+def check(name: str, data: bytes, options: ReadOptions) -> str | None:
     """Reads *data*; gives what is wrong with what came of it."""
     start = time.perf_counter()
     reader = formats.load(name)
-    options = ReadOptions(layout=reader.layouts[0], suffix={"sheet": ".csv", "code": ".ts"}.get(name, ""))
     reading = reader.read(data, options)
     text = decode(data).text
     lines = Lines(text).place(len(text))[0] + 1
@@ -93,7 +149,24 @@ def check(name: str, data: bytes) -> str | None:
             if not all(0 <= first <= last <= len(data) for first, last in spans):
                 return f"the site {site} lies outside of the file"
     seconds = time.perf_counter() - start
-    return f"it took {seconds:.1f} seconds" if seconds > _SECONDS_FOR_ONE else None
+    if seconds > _SECONDS_FOR_ONE:
+        return f"it took {seconds:.1f} seconds"
+    return _judged(reading, _strictly(name, data, options))
+
+
+def _judged(reading: Reading, taken: bool | None) -> str | None:
+    """Whether a fault is missed, or one told that is none."""
+    if taken is False and not reading.defects:
+        return "a strict parser refuses the file, and nothing is told of it"
+    wrong = [defect for defect in reading.defects if defect.kind in _FAULTS and not _other_contents(defect)]
+    if taken and wrong and "record" not in wrong[0].detail and any(column.keys for column in reading.columns):
+        return f"a strict parser takes the file, and it is called damaged: {wrong[0]}"
+    return None
+
+
+def _other_contents(defect: Defect) -> bool:
+    """Whether a sound file only holds something else than the format asks for."""
+    return any(word in defect.detail for word in ("expected <", "holds a", "no 'strings'", "nested deeper", "byte-order"))
 
 
 def main() -> None:
@@ -104,21 +177,49 @@ def main() -> None:
     parser.add_argument("--format", dest="only", choices=sorted(SEEDS))
     arguments = parser.parse_args()
     chance = random.Random(arguments.seed)
-    names = [arguments.only] if arguments.only else sorted(SEEDS)
+    seeds = [(name, _options(name), SEEDS[name].encode()) for name in sorted(SEEDS)] + MORE + [("sheet", _WORKBOOK, workbook())]
+    seeds = [seed for seed in seeds if arguments.only in (None, seed[0])]
     end, count = time.perf_counter() + arguments.seconds, 0
     while time.perf_counter() < end:
-        name = names[count % len(names)]
-        data = mutated(SEEDS[name].encode(), chance)
+        name, options, seed = seeds[count % len(seeds)]
+        data = mutated(seed, chance)
         count += 1
         try:
-            wrong = check(name, data)
+            wrong = check(name, data, options)
         except Exception as error:  # whatever it is, it is a bug: keep the bytes
             wrong = f"{type(error).__name__}: {error}"
         if wrong:
             found = Path("fuzz-found.bin")
             found.write_bytes(data)
             sys.exit(f"{name}: {wrong}; the bytes are in {found}: {data[:300]!r}")
-    print(f"{count:,} mutants of {len(names)} formats, no fault")
+    print(f"{count:,} mutants of {len(SEEDS)} formats, no fault")
+
+
+def _options(name: str) -> ReadOptions:
+    return ReadOptions(layout=formats.load(name).layouts[0], suffix={"sheet": ".csv", "code": ".ts"}.get(name, ""))
+
+
+_WORKBOOK = ReadOptions(layout="columns", suffix=".xlsx")
+
+
+def workbook() -> bytes:
+    """A small workbook, its parts not compressed, so that mutations reach what is in them."""
+    import io
+    import zipfile
+
+    import openpyxl
+
+    book = openpyxl.Workbook()
+    sheet = book.create_sheet("Words", 0)
+    for row in (["Key", "Notes", "en", "de"], ["a", "n", "x", "y"], ["b", None, 1.5, None]):
+        sheet.append(row)
+    packed, plain = io.BytesIO(), io.BytesIO()
+    book.save(packed)
+    with zipfile.ZipFile(packed) as source, zipfile.ZipFile(plain, "w", zipfile.ZIP_STORED) as target:
+        for part in source.namelist():
+            if "theme" not in part:
+                target.writestr(part, source.read(part))
+    return plain.getvalue()
 
 
 if __name__ == "__main__":

@@ -17,6 +17,7 @@ from lemmar import formats, rules
 from lemmar.charter.reading import ReadCharter
 from lemmar.errors import UsageError
 from lemmar.formats import plurals
+from lemmar.formats.marks import locate_mark
 from lemmar.hiding import visible_problems
 from lemmar.inventory import gather
 from lemmar.inventory.catalogs import options_of
@@ -207,7 +208,7 @@ def _places(spots: Iterable[Spot], world: World, tree: FolderTree) -> dict[Spot,
     found: dict[Spot, Place] = {}
     wanted: dict[str, list[Spot]] = defaultdict(list)
     for spot in spots:
-        if spot.key is None or spot.line:
+        if (spot.key is None and spot.mark is None) or spot.line:
             found[spot] = Place(spot.file, max(spot.line, 1), max(spot.column, 1))
         else:
             wanted[spot.file].append(spot)
@@ -237,6 +238,10 @@ def _places_in(file: File, spots: list[Spot], entry: Any, base: str, tree: Folde
     options = options_of(entry, file, message_names(tree, entry, base).names)
     sites = plurals.locate(reader, data, options, [(spot.label, spot.key or "") for spot in spots])
     for spot in spots:
+        place = locate_mark(data, spot.mark) if spot.mark is not None else None
+        if place is not None:
+            start[spot] = Place(file, *place)
+            continue
         site = sites.get((spot.label, spot.key or ""))
         if site is not None:
             line, column = _end_of(data, site.entry[1]) if spot.gap and site.entry[1] else (site.line, site.column)

@@ -47,8 +47,8 @@ class Place(NamedTuple):
 class Spot(NamedTuple):
     """What a rule yields: enough to find the place later, if the finding is reported at all.
 
-    Either *line* and *column* are known, or *key* (in the column *label* and the part *part* of the file) is looked for
-    when the finding is reported. With *gap* the key is the nearest one before a text that is not there.
+    Either *line* and *column* are known, or *key* (in the column *label* of the file) is looked for when the finding is reported.
+    With *gap* the key is the nearest one before a text that is not there; with *mark* the place is where the file says its language.
     """
 
     file: File
@@ -58,6 +58,7 @@ class Spot(NamedTuple):
     gap: bool = False
     line: int = 0
     column: int = 0
+    mark: str | None = None
 
 
 class Site(NamedTuple):

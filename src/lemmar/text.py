@@ -110,6 +110,31 @@ class Bytes:
         return self.offset(start), self.offset(end)
 
 
+class Characters:
+    """Turns offsets in the bytes of a UTF-8 text into offsets in its code points: from the nearest of many known ones."""
+
+    _STEP = 512
+    _CONTINUING = bytes(range(0x80, 0xC0))
+
+    def __init__(self, source: bytes) -> None:
+        self.source = source
+        self.plain = source.isascii()
+        self.known = [0]
+        for start in range(0, 0 if self.plain else len(source), self._STEP):
+            self.known.append(self.known[-1] + self._count(source[start : start + self._STEP]))
+
+    def offset(self, byte: int) -> int:
+        """The code point that begins at the offset *byte*."""
+        if self.plain:
+            return byte
+        step = byte // self._STEP
+        return self.known[step] + self._count(self.source[step * self._STEP : byte])
+
+    def _count(self, piece: bytes) -> int:
+        """How many characters begin in *piece*: bytes that continue one are left out."""
+        return len(piece.translate(None, self._CONTINUING))
+
+
 def decode_fault(data: bytes, decoded: Decoded) -> tuple[int, int]:
     """1-based line and column of the first byte that did not decode."""
     assert decoded.fault is not None

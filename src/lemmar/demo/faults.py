@@ -112,6 +112,54 @@ def _blank_text(files: Files) -> None:
     _change(files, f"{_DESK}/Texts.sl.resx", "<value>Odhod</value>", "<value></value>")
 
 
+def _file_copied_with_its_mark(files: Files) -> None:
+    _change(files, "clients/weather-eye/lib/words/app_sl.arb", '"@@locale": "sl"', '"@@locale": "sr_Latn"')
+
+
+def _root_key_of_another_language(files: Files) -> None:
+    _change(files, "clients/notice-board/locales/it.yml", "it:", "fr:")
+
+
+def _tab_in_indentation(files: Files) -> None:
+    _change(files, "clients/notice-board/locales/fr.yml", "    stove:", "\tstove:")
+
+
+def _comma_lost_in_array(files: Files) -> None:
+    _change(files, "clients/warden-ledger/lang/ar/booking.php", "',\n        'lower'", "'\n        'lower'")
+
+
+def _text_not_translated(files: Files) -> None:
+    name = "services/letter-service/locale/pt_BR/LC_MESSAGES/letters.po"
+    files[name] = files[name].replace('msgstr "Água potável"', 'msgstr ""')
+
+
+def _unit_twice_after_a_merge(files: Files) -> None:
+    _change(
+        files,
+        "clients/map-portal/src/words/messages.de.xlf",
+        '      <trans-unit id="hut.near">',
+        '      <trans-unit id="hut.list">\n        <source>All huts</source>\n        <target state="final">Hütten</target>\n      </trans-unit>\n      <trans-unit id="hut.near">',
+    )
+
+
+def _ampersand_not_escaped(files: Files) -> None:
+    _change(files, "clients/door-panel/Panel/Words/Words.fr.xaml", '<sys:String x:Key="MealSoup">', '<sys:String x:Key="MealSoup">Soupe & ')
+
+
+def _number_forgotten(files: Files) -> None:
+    name = "clients/hut-cards/data/words_zh-Hans.json"
+    whole = json.loads(files[name])
+    whole["messages"] = [row for row in whole["messages"] if row["number"] != 1030]
+    files[name] = json.dumps(whole, ensure_ascii=False, indent=1) + "\n"
+
+
+def _locale_left_out_of_a_message(files: Files) -> None:
+    name = "clients/wrist-glance/Glance/Words.xcstrings"
+    whole = json.loads(files[name])
+    del whole["strings"]["trail.snow"]["localizations"]["ar"]
+    files[name] = json.dumps(whole, ensure_ascii=False, indent=2) + "\n"
+
+
 PLANTED = (
     Fault("a picker offers a language that no catalog has", _picker_offers_more, (("roster.split", "booking-site", "es", None),)),
     Fault(
@@ -137,6 +185,19 @@ PLANTED = (
         (("catalog.ragged-row", "summit-trail", None, "weather.fog"),),
     ),
     Fault("a text is blank", _blank_text, (("message.empty", "warden-desk", "sl", "StayTo"),)),
+    Fault("a file was copied with its mark", _file_copied_with_its_mark, (("catalog.mark-differs", "weather-eye", "sl", None),)),
+    Fault(
+        "a file's texts stand under another language",
+        _root_key_of_another_language,
+        (("catalog.mark-differs", "notice-board", "it", None),),
+    ),
+    Fault("a tab slipped into the indentation", _tab_in_indentation, (("catalog.damaged", "notice-board", "fr", None),)),
+    Fault("a comma is lost in an array", _comma_lost_in_array, (("catalog.damaged", "warden-ledger", "ar", None),)),
+    Fault("a text is still to be translated", _text_not_translated, (("message.missing", "letter-service", "pt-BR", "Drinking water"),)),
+    Fault("a unit is there twice after a merge", _unit_twice_after_a_merge, (("catalog.duplicate-key", "map-portal", "de", "hut.list"),)),
+    Fault("an ampersand is not escaped", _ampersand_not_escaped, (("catalog.damaged", "door-panel", "fr", None),)),
+    Fault("a numbered message was forgotten", _number_forgotten, (("message.missing", "hut-cards", "zh-Hans", "hut.water"),)),
+    Fault("a message lacks a language", _locale_left_out_of_a_message, (("message.missing", "wrist-glance", "ar", "trail.snow"),)),
     Fault(
         "a waiver's date has passed",
         _waiver_has_ended,

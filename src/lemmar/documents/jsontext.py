@@ -243,8 +243,13 @@ class _Scanner:
             return short if short is not None else match.group(2)
 
         joined = _ESCAPE.sub(unescape, raw)
-        # Escaped surrogate pairs are one character; a lone one stays as it is.
-        return joined.encode("utf-16-le", "surrogatepass").decode("utf-16-le", "surrogatepass") if _has_surrogate(joined) else joined
+        if not _has_surrogate(joined):
+            return joined
+        # Escaped surrogate pairs are one character; a lone one stays as it is, and many readers refuse it (RFC 8259 section 8.2).
+        whole = joined.encode("utf-16-le", "surrogatepass").decode("utf-16-le", "surrogatepass")
+        if _has_surrogate(whole):
+            self.fault(token.start, "an escape that is half of a surrogate pair, which is no character")
+        return whole
 
 
 def _has_surrogate(text: str) -> bool:

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import re
 import tomllib
+from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
 from lemmar.documents.nodes import Fault, Member, Node
+from lemmar.text import Characters
 
 if TYPE_CHECKING:
     from tree_sitter import Node as Syntax
@@ -15,13 +18,30 @@ _KINDS = {"integer": "number", "float": "number", "boolean": "bool", "string": "
 
 def scan(text: str) -> tuple[Node, list[Fault]]:
     """The document as a map and its faults in order."""
-    return _Document(text).run()
+    root, faults = _Document(text).run()
+    return root, faults or list(_strictly(text))
+
+
+def _strictly(text: str) -> Iterator[Fault]:
+    """What a strict reader still finds wrong in a text that the grammar takes, but for keys that are there twice."""
+    try:
+        tomllib.loads(text)
+    except tomllib.TOMLDecodeError as error:
+        words, _, place = str(error).partition(" (at ")
+        line, column = (int(number) for number in re.findall(r"\d+", place)) if place.count(" ") == 3 else (0, 0)
+        starts = [0, *(match.end() for match in re.finditer("\n", text))]
+        offset = starts[line - 1] + column - 1 if 0 < line <= len(starts) else len(text)
+        if "overwrite" not in words:
+            yield Fault(min(offset, len(text)), words[:1].lower() + words[1:])
+    except RecursionError:
+        yield Fault(0, "nested too deeply to be read")
 
 
 class _Document:
     def __init__(self, text: str) -> None:
         self.source = text.encode("utf-8", "replace")
-        self.ascii = self.source.isascii()
+        self.at = Characters(self.source).offset
+        self.known: dict[tuple[int, str], Node] = {}
         self.faults: list[Fault] = []
         self.root = Node("map", 0, len(text))
 
@@ -34,10 +54,6 @@ class _Document:
             self.top(child)
         self.faults.sort(key=lambda fault: fault.offset)
         return self.root, self.faults
-
-    def at(self, byte: int) -> int:
-        """The code point at a byte offset."""
-        return byte if self.ascii else len(self.source[:byte].decode("utf-8", "replace"))
 
     def words(self, node: Syntax) -> str:
         return (node.text or b"").decode("utf-8", "replace")
@@ -66,12 +82,12 @@ class _Document:
         node = self.root
         for index, (name, start, end) in enumerate(steps):
             last = index == len(steps) - 1
-            known = next((member.node for member in reversed(node.members) if member.key == name), None)
+            known = self.known.get((id(node), name))
             if known is not None and known.kind == "list" and known.items and not (last and new):
                 known = known.items[-1]
             if known is None:
                 known = Node("list" if last and new else "map", start, end)
-                node.members.append(Member(name, start, end, known))
+                self.put(node, Member(name, start, end, known))
             if last and new and known.kind == "list":
                 known.items.append(Node("map", start, end))
                 known = known.items[-1]
@@ -106,12 +122,16 @@ class _Document:
             self.fault(next(child for child in node.children if child.is_error or child.is_missing))
         *above, (name, start, end) = self.steps(parts[0])
         for step, first, last in above:
-            known = next((member.node for member in where.members if member.key == step and member.node.kind == "map"), None)
-            if known is None:
+            known = self.known.get((id(where), step))
+            if known is None or known.kind != "map":
                 known = Node("map", first, last)
-                where.members.append(Member(step, first, last, known))
+                self.put(where, Member(step, first, last, known))
             where = known
-        where.members.append(Member(name, start, end, self.value(parts[1], 0)))
+        self.put(where, Member(name, start, end, self.value(parts[1], 0)))
+
+    def put(self, where: Node, member: Member) -> None:
+        where.members.append(member)
+        self.known[id(where), member.key] = member.node
 
     def value(self, node: Syntax, depth: int) -> Node:
         start, end = self.at(node.start_byte), self.at(node.end_byte)

@@ -14,6 +14,7 @@ from lemmar.formats.building import decoded
 from lemmar.formats.building_tree import LAYOUTS, TreeReader, tree_sites
 from lemmar.model import Format, Reading, ReadOptions, Site
 from lemmar.selectors import languages
+from lemmar.selectors.languages.mending import parse_tolerantly
 from lemmar.selectors.symbol import in_characters
 from lemmar.text import decode
 
@@ -23,17 +24,18 @@ _SUFFIXES = (".js", ".mjs", ".cjs", ".ts", ".mts", ".cts", ".tsx", ".php", ".dar
 def _tree(text: str, suffix: str) -> tuple[Node | None, list[Fault]]:
     """The catalog's map, those of several joined, and what is wrong with the file."""
     source = text.encode("utf-8", "replace")
-    file = languages.parse(source, suffix)
-    if file is None:
+    parsed = parse_tolerantly(source, suffix)
+    if parsed is None:
         return None, [Fault(0, languages.unread(suffix))]
-    found = in_characters(file.catalog(), source)
+    faults = []
+    if parsed.offset is not None:
+        faults = [Fault(in_characters([Node("text", parsed.offset)], source)[0].start, parsed.words)]
+    found = in_characters(parsed.file.catalog(), source)
     maps = [node for node in found if node.kind == "map"]
     if not maps:
-        return None, [Fault(node.start, node.text) for node in found[:1]] or [
-            Fault(0, "no map of texts is exported, returned or assigned here")
-        ]
-    whole = Node("map", maps[0].start, maps[-1].end, members=[member for node in maps for member in node.members])
-    return whole, [Fault(0, "the code has syntax errors; what could be read of it was")] if file.root.has_error else []
+        none = Fault(found[0].start, found[0].text) if found else Fault(0, "no map of texts is exported, returned or assigned here")
+        return None, faults or [none]
+    return Node("map", maps[0].start, maps[-1].end, members=[member for node in maps for member in node.members]), faults
 
 
 def _computed(whole: Node, text: str) -> list[Fault]:
@@ -51,7 +53,7 @@ def _computed(whole: Node, text: str) -> list[Fault]:
                 break
         stack += [member.node for member in node.members if member.node.kind != "text"]
         stack += node.items
-    return sorted(found)
+    return sorted(set(found))
 
 
 def read(data: bytes, options: ReadOptions) -> Reading:

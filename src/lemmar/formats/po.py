@@ -28,6 +28,7 @@ _PLAIN_ENTRY = re.compile(
 )
 _FORM = re.compile(rf"msgstr\[([0-5])\] ({_TEXT})")
 _OBSOLETE = re.compile(r"#~(?:[^\n]*+(?:\n++|\Z)(?=#|\Z))*+\Z")
+_ONLY_PLACES = re.compile(r"(?:#:[^\n]*+\n)*+\Z")
 _JOINT = re.compile(r'"\n"')
 _ESCAPE = re.compile(r"\\(?:x([0-9a-fA-F]{2})|([0-7]{1,3})|(.))")
 _SHORT = {"n": "\n", "t": "\t", "r": "\r", "a": "\a", "b": "\b", "f": "\f", "v": "\v"}
@@ -202,7 +203,7 @@ def _plain_column(text: str) -> Column | None:
                 texts[index] = next(reversed(full.values()))
                 rare.setdefault("forms", {})[index] = _forms(full, len(numbered), mark)
     for index, comment in enumerate(comments):
-        if comment and not comment.startswith("#:"):
+        if comment and not _ONLY_PLACES.match(comment):
             _plain_comment(comment, index, texts, rare)
     return Column(None, keys, tuple(texts), {kind: values for kind, values in rare.items() if values}, mark)
 

@@ -258,11 +258,13 @@ def _locate_in_workbook(data: bytes, options: ReadOptions, wanted: set[tuple[str
         if isinstance(header, str):
             continue
         columns = _columns_by_label(header)
+        here: dict[tuple[str | None, str], Site] = {}
         for row in leaf.rows[top + 1 :]:
             key = row.cells[header.key].strip() if header.key < len(row.cells) else ""
             for name, column in columns.items():
                 if (name, key) in wanted:
-                    found.setdefault((name, key), Site(row.line, column + 1, (0, 0), None, (0, 0)))
+                    here[name, key] = Site(row.line, column + 1, (0, 0), None, (0, 0))
+        found = here | found
     return found
 
 

@@ -1,7 +1,8 @@
 """Strings files: ``"key" = "text";``, a comment before an entry describing it.
 
 Source: the old-style property-list grammar, of which such a file is the members of one map. UTF-8, or UTF-16 with or without
-a byte-order mark. ``key;`` stands for a text equal to its key. Most readers give up a whole file at its first fault; here
+a byte-order mark; also the binary and XML property lists that builds make of such files.
+``key;`` stands for a text equal to its key. Most readers give up a whole file at its first fault; here
 what stands after it is still read.
 """
 
@@ -11,8 +12,9 @@ import re
 from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
-from lemmar.documents.propertylist import Token, Tokens, unquote
+from lemmar.documents.propertylist import Token, Tokens, scan, scan_binary, unquote
 from lemmar.formats.building import Entries, decoded, in_order, repeated
+from lemmar.formats.building_tree import TreeReader, tree_sites
 from lemmar.model import Column, Defect, Format, Keys, Reading, ReadOptions, Site
 from lemmar.text import Bytes, Lines, decode
 
@@ -24,6 +26,7 @@ _ENTRY = re.compile(
 # Splitting by it leaves nothing but blanks of a file that holds only plain entries.
 _PLAIN_ENTRY = re.compile(r'"([^"\\]*+)"\s*+=\s*+"([^"\\]*+)"\s*+;')
 _NEXT_ENTRY = re.compile(r"^[ \t]*(?=(?:\"[^\"\\\n\r]*+(?:\\.[^\"\\\n\r]*+)*+\"|[\w.$:-]++)\s*=\s*[\"'])", re.MULTILINE)
+_XML = re.compile(rb"(?:\xef\xbb\xbf)?\s*<(?:\?xml|!DOCTYPE plist|plist)")
 _COMMENT = re.compile(r"/\*(.*?)\*/|//([^\n\r]*)", re.DOTALL)
 
 
@@ -38,6 +41,8 @@ class _Found(NamedTuple):
 
 def read(data: bytes, options: ReadOptions) -> Reading:
     """The entries of *data* in file order, a repeated key once with its last text, and every defect."""
+    if data.startswith(b"bplist") or _XML.match(data):
+        return _property_list(data, options)
     text, defects = decoded(data, options)
     plain = _plain_column(text.text)
     if plain is not None:
@@ -62,6 +67,19 @@ def read(data: bytes, options: ReadOptions) -> Reading:
         some = bool(entries.index)
         defects.append(Defect("damaged" if some else "unreadable", line, column, faults[0][1] + more, "rest" if some else "file"))
     return Reading((entries.column(),), in_order(defects), text.encoding)
+
+
+def _property_list(data: bytes, options: ReadOptions) -> Reading:
+    """A strings file that a build made into a property list: binary, without places, or XML."""
+    if data.startswith(b"bplist"):
+        root, faults = scan_binary(data)
+        if root is None or root.kind != "map":
+            words = faults[0].text if faults else f"a catalog is a map, this file holds a {root.kind if root is not None else 'value'}"
+            return Reading((), (Defect("unreadable", 1, 1, words, "file"),))
+        texts = tuple(member.node.text if member.node.kind != "map" else None for member in root.members)
+        return Reading((Column(None, Keys([member.key for member in root.members]), texts),))
+    text, defects = decoded(data, options)
+    return TreeReader(text, options, *scan(text.text), defects).reading()
 
 
 def _plain_column(text: str) -> Column | None:
@@ -156,6 +174,10 @@ def _comment(blank: str) -> str:
 def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None, str]]) -> dict[tuple[str | None, str], Site]:
     """The site of each wanted key that is there."""
     text = decode(data, options.encoding)
+    if data.startswith(b"bplist"):
+        return {name: Site(1, 1, (0, 0), None, (0, 0)) for name in wanted}
+    if _XML.match(data):
+        return tree_sites(scan(text.text)[0], text, options, wanted)
     lines, offsets = Lines(text.text), Bytes(text)
     keys = {key for _, key in wanted}
     found: dict[tuple[str | None, str], Site] = {}
@@ -170,6 +192,8 @@ def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None,
 
 def likely(data: bytes) -> bool:
     """Whether the contents begin as a strings file does."""
+    if data.startswith(b"bplist") or (_XML.match(data) and b"<plist" in data[:1024]):
+        return True
     text = decode(data[:4096]).text
     return bool(_ENTRY.match(text)) or Tokens(text).next().kind == "end"
 

@@ -110,10 +110,12 @@ def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None,
     text = decode(data, options.encoding)
     root, _ = scan(text.text)
     lines, offsets, looked_for = Lines(text.text), Bytes(text), set(wanted)
-    keys = {key for _, key in looked_for}
+    labels: dict[str, list[str | None]] = {}
+    for label, key in sorted(looked_for, key=str):
+        labels.setdefault(key, []).append(label)
     found: dict[tuple[str | None, str], Site] = {}
     for member in _strings(root):
-        for label in {label for label, key in looked_for if key == member.key} if member.key in keys else ():
+        for label in labels.get(member.key, ()):
             node = _text(_child(_child(member.node, "localizations"), label or "")).node
             value = offsets.span(node.start, node.end) if node is not None else None
             key, entry = offsets.span(member.start, member.end), offsets.span(member.start, member.node.end)

@@ -171,10 +171,13 @@ class CatalogReader:
         reading = reader.read(data, options_of(self.entry, match.file, self.message_names.names))
         self.spells_plurals = self.spells_plurals or not reader.own_plurals
         for defect in reading.defects:
-            self._fault(match, digest, defect, tag if self._by_file else None)
-        places = {} if self._by_file else self._label_places(match.file, data)
+            self._fault(match, digest, defect, tag if self._by_file or match.locale is not None else None)
+        rooted = match.locale is not None and len(reading.columns) == 1 and layout_of(self.entry) == "locale-rooted"
+        places = {} if self._by_file or rooted else self._label_places(match.file, data)
         for column in reading.columns:
-            held = tag if self._by_file else self._label(match.file, column, places)
+            if rooted:  # the key around the texts says again what the file's name says
+                column = replace(column, mark=column.label)
+            held = tag if self._by_file or rooted else self._label(match.file, column, places)
             if held is not None and not (self._by_file and reading.defects and not column.keys and reading.defects[0].blinds == "file"):
                 shared = replace(column, keys=self.keys.setdefault(column.keys, column.keys))
                 self.read.append(_Read(match.file, digest, held, match.part if column.part is None else column.part, shared))

@@ -62,6 +62,7 @@ def _by_part(catalogs: Iterable[Catalog]) -> ByPart:
 def _supported(files: ClientFiles, catalogs: Sequence[Catalog], pseudo: Sequence[Tag]) -> tuple[tuple[Tag, ...], str]:
     """The client's own tags for what it supports, and whence that is known."""
     claimed = _claimed(files, ("supported",))
+    claimed = [*claimed, *_claimed(files, ("source",))] if claimed else []  # manifests name the source beside the list
     filed = [tag for tag in dict.fromkeys(_filed(files, catalogs)) if tag not in pseudo]
     if files.traits["supported"].value == "files":
         return tuple(dict.fromkeys([*filed, *claimed])), "files"

@@ -263,7 +263,7 @@ def mark_differs(world: World) -> Iterator[Problem]:
                 yield Problem(
                     Subject((client.name,), client.roster(catalog.tag), catalog.part),
                     f"the file is marked {mark!r}, its name says {catalog.tag!r}",
-                    key_spot(catalog, None),
+                    Spot(catalog.file, catalog.digest, mark=mark),
                     "users may read another language than they chose",
                     "correct the mark, or put the file where it belongs",
                 )

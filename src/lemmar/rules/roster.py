@@ -157,7 +157,10 @@ def _ordered(client: Client) -> list[Tag]:
 def _support_differs(client: Client) -> Iterator[Problem]:
     """Claims of what is supported that differ from what most of them say, the first of several alike."""
     claims = claims_of(client, "supported")
-    sets: list[tuple[Claim | None, frozenset[Tag]]] = [(claim, frozenset(tags_of(client, claim))) for claim in claims if claim.entries]
+    source = frozenset(tag for claim in claims_of(client, "source") for tag in tags_of(client, claim))
+    sets: list[tuple[Claim | None, frozenset[Tag]]] = [
+        (claim, frozenset(tags_of(client, claim)) | source) for claim in claims if claim.entries
+    ]
     if client.declared_by == "files" and sets:
         filed = frozenset(client.roster(catalog.tag) for catalog in client.catalogs)
         sets.insert(0, (None, filed))

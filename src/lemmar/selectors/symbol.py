@@ -9,7 +9,7 @@ from lemmar.documents.nodes import Fault, Node
 from lemmar.model import Defect, Pick, Selection, Selector
 from lemmar.selectors import languages
 from lemmar.selectors.taking import check_take, select_from
-from lemmar.text import decode
+from lemmar.text import Characters, decode
 
 
 def check(pick: Pick) -> tuple[str, str] | None:
@@ -41,36 +41,20 @@ def select(data: bytes, pick: Pick) -> Selection:
 
 def in_characters(nodes: list[Node], source: bytes) -> list[Node]:
     """The nodes with offsets in characters, which the parser gives in bytes."""
-    return nodes if source.isascii() else list(map(_Characters(source).node, nodes))
+    if source.isascii():
+        return nodes
+    at = Characters(source)
+    return [_in_characters(node, at) for node in nodes]
 
 
-class _Characters:
-    """Turns offsets in bytes into offsets in characters: from the nearest of many known ones."""
-
-    _STEP = 512
-
-    def __init__(self, source: bytes) -> None:
-        self.source = source
-        self.known = [0]
-        for start in range(0, len(source), self._STEP):
-            self.known.append(self.known[-1] + _count(source[start : start + self._STEP]))
-
-    def offset(self, byte: int) -> int:
-        step = byte // self._STEP
-        return self.known[step] + _count(self.source[step * self._STEP : byte])
-
-    def node(self, node: Node) -> Node:
-        members = [
-            member._replace(start=self.offset(member.start), end=self.offset(member.end), node=self.node(member.node))
-            for member in node.members
-        ]
-        return Node(node.kind, self.offset(node.start), self.offset(node.end), node.text, members, list(map(self.node, node.items)))
+def _in_characters(node: Node, at: Characters) -> Node:
+    members = [
+        member._replace(start=at.offset(member.start), end=at.offset(member.end), node=_in_characters(member.node, at))
+        for member in node.members
+    ]
+    return Node(
+        node.kind, at.offset(node.start), at.offset(node.end), node.text, members, [_in_characters(item, at) for item in node.items]
+    )
 
 
-def _count(piece: bytes) -> int:
-    """How many characters begin in *piece*: bytes that continue one are left out."""
-    return len(piece.translate(None, _CONTINUING))
-
-
-_CONTINUING = bytes(range(0x80, 0xC0))
 SELECTOR = Selector("symbol", 2, select, check)

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import cached_property
 from typing import TYPE_CHECKING
 
 from lemmar.documents.nodes import Member, Node
 from lemmar.selectors.languages import ProgrammingLanguage
 from lemmar.selectors.languages.literals import computed, list_node, map_node, source_of, split_text, text_node, walk
-from lemmar.selectors.languages.sourcefile import LOCALE_MAKERS, Call, Declaration, SourceFile
+from lemmar.selectors.languages.sourcefile import LOCALE_MAKERS, Call, Declaration, SourceFile, outermost
 
 if TYPE_CHECKING:
     from tree_sitter import Node as Syntax
@@ -40,7 +41,7 @@ class _File(SourceFile):
             elif kind == "assignment_expression":
                 left, right = node.child_by_field_name("left"), node.child_by_field_name("right")
                 target = left.child_by_field_name("property") if left is not None and left.type == "member_expression" else left
-                if target is not None and right is not None:
+                if target is not None and right is not None and not (right.type == "identifier" and source_of(right) == source_of(target)):
                     yield Declaration(source_of(target), target, right)
             elif kind in _NAMED and name is not None:
                 yield Declaration(source_of(name), name, node)
@@ -54,20 +55,37 @@ class _File(SourceFile):
                 if function is not None and arguments is not None:
                     yield Call(_name_called(function), node, [("", child) for child in self.parts(arguments)])
 
+    @cached_property
+    def added_later(self) -> dict[str, list[tuple[Syntax, Syntax]]]:
+        """What is put into a named object after it was declared: ``name.key = value``, key and value for each name."""
+        found: dict[str, list[tuple[Syntax, Syntax]]] = {}
+        for node in walk(self.root, _CLOSED):
+            left, right = node.child_by_field_name("left"), node.child_by_field_name("right")
+            if node.type == "assignment_expression" and left is not None and right is not None and left.type == "member_expression":
+                whole, key = left.child_by_field_name("object"), left.child_by_field_name("property")
+                if whole is not None and key is not None and whole.type == "identifier":
+                    found.setdefault(source_of(whole), []).append((key, right))
+        return found
+
     def catalog(self) -> list[Node]:
-        """What the file exports, else the maps that it assigns, else those that it gives to calls."""
+        """What the file exports, else the maps that it assigns, else those that it gives to calls, else those inside its functions."""
         exported = [self.value(syntax) for syntax in self.exported()]
-        if exported:
+        maps = [node for node in exported if node.kind == "map"]
+        if maps:
             return [node for node in exported if node.kind in ("map", "computed")]
         outer = list(walk(self.root, frozenset({"function_declaration", "arrow_function", "class_declaration", "object"})))
         values = [node.child_by_field_name("value") or node.child_by_field_name("right") for node in outer if node.type in _ASSIGNING]
         assigned = [self.value(value) for value in values if value is not None]
-        maps = [node for node in assigned if node.kind == "map"]
+        maps = [node for node in assigned if node.kind == "map" and node.members]
         if maps:
             return maps
         calls = [node.child_by_field_name("arguments") for node in outer if node.type == "call_expression"]
         given = [self.value(child) for arguments in calls if arguments is not None for child in arguments.named_children]
-        return [node for node in given if node.kind == "map"]
+        maps = [node for node in given if node.kind == "map" and node.members]
+        if maps:
+            return maps
+        inner = [self.value(node) for node in walk(self.root, frozenset({"object"})) if node.type == "object"]
+        return outermost([node for node in inner if node.members]) or [node for node in exported if node.kind == "computed"]
 
     def exported(self) -> list[Syntax]:
         found = []
@@ -137,7 +155,13 @@ class _File(SourceFile):
         return self.read_string(node, depth).text if node.type == "string" else self.text_of(node)
 
     def read_identifier(self, node: Syntax, depth: int) -> Node:
-        return self.named(node, depth)
+        found = self.named(node, depth)
+        later = self.added_later.get(source_of(node), ()) if found.kind == "map" else ()
+        if not later:
+            return found
+        more = [Member(source_of(key), key.start_byte, key.end_byte, self.value(value, depth)) for key, value in later]
+        given = {member.key for member in more}
+        return Node("map", found.start, found.end, members=[*(each for each in found.members if each.key not in given), *more])
 
     def read_member_expression(self, node: Syntax, depth: int) -> Node:
         name = node.child_by_field_name("property")

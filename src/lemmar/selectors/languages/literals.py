@@ -26,6 +26,18 @@ def walk(root: Syntax, stop: frozenset[str] = frozenset()) -> Iterator[Syntax]:
             stack.extend(reversed(node.named_children))
 
 
+def first_error(root: Syntax) -> Syntax:
+    """The first node at which a tree with errors goes wrong: one that is missing or that the grammar has no place for."""
+    node = root
+    while True:
+        if node.is_missing or node.type == "ERROR":
+            return node
+        below = next((child for child in node.children if child.has_error or child.is_missing), None)
+        if below is None:
+            return node
+        node = below
+
+
 def text_node(syntax: Syntax, text: str) -> Node:
     """A text that stands at *syntax*."""
     return Node("text", syntax.start_byte, syntax.end_byte, text)

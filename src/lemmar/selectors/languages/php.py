@@ -76,8 +76,30 @@ class _File(SourceFile):
         returned = [self.value(syntax) for syntax in self.exported()]
         if returned:
             return [node for node in returned if node.kind in ("map", "computed")]
+        filled = self.filled()
         values = [node.child_by_field_name("right") for node in walk(self.root) if node.type == "assignment_expression"]
-        return [node for value in values if value is not None and (node := self.value(value)).kind == "map"]
+        maps = [node for value in values if value is not None and (node := self.value(value)).kind == "map"]
+        if maps or filled.members:
+            return [*maps, *([filled] if filled.members else [])]
+        defined = [call.arguments for call in self.calls() if call.name == "define" and len(call.arguments) > 1]
+        names = [(self.value(given[0][1]), self.value(given[1][1])) for given in defined]
+        members = [Member(name.text, name.start, name.end, value) for name, value in names if name.kind == "text"]
+        return [map_node(self.root, members)] if members else []
+
+    def filled(self) -> Node:
+        """The map that assignments to items of an array make: ``$texts['a']['b'] = 'x';``."""
+        whole = Node("map", self.root.start_byte, self.root.end_byte)
+        for node in walk(self.root):
+            left, right = node.child_by_field_name("left"), node.child_by_field_name("right")
+            if node.type != "assignment_expression" or left is None or right is None or left.type != "subscript_expression":
+                continue
+            steps: list[Node] = []
+            while left.type == "subscript_expression" and len(left.named_children) > 1:
+                steps.insert(0, self.value(left.named_children[1]))
+                left = left.named_children[0]
+            if steps and all(step.kind in ("text", "number") for step in steps):
+                _put(whole, steps, self.value(right))
+        return whole
 
     def read_string(self, node: Syntax, _depth: int) -> Node:
         return text_node(node, re.sub(r"\\([\\'])", r"\1", source_of(node)[1:-1]))
@@ -153,6 +175,17 @@ class _File(SourceFile):
                 if target is not None and given is not None:
                     members.append(Member(source_of(target).lstrip("$"), target.start_byte, target.end_byte, self.value(given, depth)))
         return map_node(node, members)
+
+
+def _put(whole: Node, steps: list[Node], value: Node) -> None:
+    """Puts *value* into the map at the path of *steps*, making the maps on the way."""
+    for step in steps[:-1]:
+        below = next((member.node for member in reversed(whole.members) if member.key == step.text and member.node.kind == "map"), None)
+        if below is None:
+            below = Node("map", step.start, step.end)
+            whole.members.append(Member(step.text, step.start, step.end, below))
+        whole = below
+    whole.members.append(Member(steps[-1].text, steps[-1].start, steps[-1].end, value))
 
 
 def _unescape(match: re.Match[str]) -> str:

@@ -78,9 +78,9 @@ class SourceFile:
             return [node for node in exported if node.kind in ("map", "computed")]
         maps = [node for found in self.declarations() if (node := self.value(found.value)).kind == "map" and node.members]
         if maps:
-            return _outermost(maps)
+            return outermost(maps)
         given = [self.value(argument) for call in self.calls() for _, argument in call.arguments]
-        return _outermost([node for node in given if node.kind == "map" and node.members])
+        return outermost([node for node in given if node.kind == "map" and node.members])
 
     # ------------------------------------------------------------------------------------------------------- what all share
 
@@ -230,7 +230,7 @@ LOCALE_MAKERS = frozenset(
 )
 
 
-def _outermost(maps: list[Node]) -> list[Node]:
+def outermost(maps: list[Node]) -> list[Node]:
     """Those of *maps* that stand inside no other."""
     found: list[Node] = []
     for node in maps:
