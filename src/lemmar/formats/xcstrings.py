@@ -118,8 +118,8 @@ def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None,
         for label in labels.get(member.key, ()):
             node = _text(_child(_child(member.node, "localizations"), label or "")).node
             value = offsets.span(node.start, node.end) if node is not None else None
-            key, entry = offsets.span(member.start, member.end), offsets.span(member.start, member.node.end)
-            found[label, member.key] = Site(*lines.place(member.start), key, value, entry)
+            own, entry = offsets.span(member.start, member.end), offsets.span(member.start, member.node.end)
+            found[label, member.key] = Site(*lines.place(member.start), own, value, entry)
     return found
 
 
