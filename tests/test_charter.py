@@ -101,9 +101,9 @@ MEANING = [
     ),
     (
         'pointer = ""',
-        'pointer = ""\n  symbol = "x"',
+        'pointer = ""\n  match = "x"',
         [
-            "lemmar.toml:20: a claim has one selector (files, pointer, xpath, symbol, call, header or match), found pointer and symbol"
+            "lemmar.toml:20: a claim has one selector (files, pointer, xpath, symbol, call, header or match), found pointer and match"
         ],
     ),
     ('pointer = ""', 'pointer = "x"', ["lemmar.toml:23: a pointer is empty or begins with '/'"]),
@@ -146,7 +146,6 @@ LATER = [
         "the key 'requires-own' is not supported yet",
     ),
     ('states = "supported"', 'states = "chain"', "claims of a chain are not supported yet"),
-    ('pointer = ""', 'call = "start"', "the selector 'call' is not supported yet"),
 ]
 
 

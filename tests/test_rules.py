@@ -71,6 +71,21 @@ THREE = {"shipping": "en de fr"}
 DEFAULT = (
     '\n  [[client.claim]]\n  states = "default"\n  file = "default.json"\n  pointer = "/home"\n'
 )
+LABELLED = """
+  [[client.claim]]
+  states = "offered"
+  file = "menu.json"
+  pointer = ""
+  take = "field:tag"
+  labels = "field:words"
+"""
+ORDERED = """
+  [[client.claim]]
+  states = "supported"
+  file = "{}"
+  pointer = ""
+  ordered = true
+"""
 SUP, OFF, ROUTE = ("supported", "locales.json"), ("offered", "menu.json"), ("routed", "routes.json")
 
 CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
@@ -189,6 +204,27 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
             ),
             ["roster.split app/l.json:1:2 fr"],
         ),
+        (
+            "the same locales in another order",
+            one(
+                {"app/b.json": '["de",\n"en"]'},
+                claim=ORDERED.format("locales.json") + ORDERED.format("b.json"),
+            ),
+            ["roster.split app/b.json:1:2"],
+        ),
+        (
+            "another order where it does not count",
+            one({"app/b.json": '["de",\n"en"]'}, claim=claims(SUP, ("supported", "b.json"))),
+            [],
+        ),
+        (
+            "a source beside the list of the others",
+            one(
+                {"app/b.json": '["de"]', "app/s.json": '["en"]'},
+                claim=claims(("supported", "b.json"), ("source", "s.json")),
+            ),
+            [],
+        ),
     ],
     "roster.unoffered": [
         (
@@ -199,6 +235,28 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
         (
             "a picker in another order",
             one({"app/menu.json": '["de", "en"]'}, claim=claims(SUP, OFF)),
+            [],
+        ),
+    ],
+    "roster.mislabelled": [
+        (
+            "another language's name",
+            one(
+                {
+                    "app/menu.json": '[{"tag": "en", "words": "English"},\n {"tag": "de", "words": "Français"}]'
+                },
+                claim=claims(SUP) + LABELLED,
+            ),
+            ["roster.mislabelled app/menu.json:2:10 de"],
+        ),
+        (
+            "names in three languages, with signs beside them",
+            one(
+                {
+                    "app/menu.json": '[{"tag": "en", "words": "🇬🇧 English"}, {"tag": "de", "words": "Deutsch!"}]'
+                },
+                claim=claims(SUP) + LABELLED,
+            ),
             [],
         ),
     ],

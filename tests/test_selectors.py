@@ -274,4 +274,4 @@ def test_an_expression_that_would_run_for_ever_is_told_in_time() -> None:
 
 
 def test_every_selector_is_listed() -> None:
-    assert names() == ("files", "header", "match", "pointer", "symbol", "xpath")
+    assert names() == ("call", "files", "header", "match", "pointer", "symbol", "xpath")

@@ -189,11 +189,12 @@ class Syntax(Struct, frozen=True):
 
 
 class Value(NamedTuple):
-    """One locale of a claim as its file writes it, with its place (1-based)."""
+    """One locale of a claim as its file writes it, with its place (1-based), and the words that a picker shows beside it."""
 
     text: str
     line: int
     column: int
+    label: str | None = None
 
 
 class Selection(NamedTuple):
@@ -206,6 +207,7 @@ class Selection(NamedTuple):
 class Pick(NamedTuple):
     """What a selector is asked for: the charter's *text* for it, what to *take* of a list or map, the file's suffix.
 
+    *pointer* goes on into what a symbol or call gives, *labels* says where the words beside each locale stand.
     *passed_over* are the headers of a sheet that are known to be no locales, None where nothing is known of them.
     """
 
@@ -213,6 +215,8 @@ class Pick(NamedTuple):
     take: str | None = None
     suffix: str = ""
     passed_over: tuple[str, ...] | None = None
+    pointer: str | None = None
+    labels: str | None = None
 
 
 class Selector(NamedTuple):
@@ -288,6 +292,7 @@ class Claim(Struct, frozen=True):
     entries: tuple[Entry, ...]
     defects: tuple[Defect, ...]
     digest: Digest | None = None
+    ordered: bool = False
 
     def spot(self) -> Spot:
         """Where the claim begins: its first value, else its file."""

@@ -180,6 +180,8 @@ def _client(path: Path, client: ClientEntry) -> Mistakes:
 def _claim(path: Path, claim: ClaimEntry) -> Mistakes:
     given = [name for name in ("files", "pointer", "xpath", "symbol", "call", "match") if getattr(claim, name) is not None]
     given += ["header"] if claim.header else []
+    if claim.pointer is not None and len(given) == 2 and given[1] in ("symbol", "call"):
+        given = given[1:]  # a pointer goes on into what these two give
     if len(given) != 1:
         found = f"found {' and '.join(given)}" if given else "found none"
         yield path, f"a claim has one selector (files, pointer, xpath, symbol, call, header or match), {found}"
@@ -197,16 +199,19 @@ def _claim(path: Path, claim: ClaimEntry) -> Mistakes:
             yield (*path, "files"), "the pattern of a claim needs {locale}"
     if claim.states == "chain":
         yield (*path, "states"), "claims of a chain are not supported yet"
-    for key in ("labels", "ordered", "transitive"):
-        if getattr(claim, key):
-            yield (*path, key), f"the key {key!r} is not supported yet"
+    if claim.labels is not None and claim.states != "offered":
+        yield (*path, "labels"), "'labels' are the words of a picker: they belong to a claim with states = \"offered\""
+    if claim.transitive:
+        yield (*path, "transitive"), "the key 'transitive' is not supported yet"
     yield from _spelled(path, claim.spelled)
 
 
-def pick(claim: ClaimEntry) -> Pick:
-    """What the claim's selector is asked for."""
-    text = next((value for value in (claim.pointer, claim.xpath, claim.symbol, claim.call, claim.match) if value is not None), "")
-    return Pick(text, claim.take, PurePosixPath(claim.file or "").suffix.lower())
+def pick(claim: ClaimEntry, passed_over: tuple[str, ...] | None = None) -> Pick:
+    """What the claim's selector is asked for; *passed_over* are the headers of its sheet that are known to be no locales."""
+    own = [value for value in (claim.xpath, claim.symbol, claim.call, claim.match) if value is not None]
+    text = own[0] if own else claim.pointer or ""
+    further = claim.pointer if own else None
+    return Pick(text, claim.take, PurePosixPath(claim.file or "").suffix.lower(), passed_over, further, claim.labels)
 
 
 def _later(charter: Charter) -> Mistakes:

@@ -4,16 +4,16 @@ from __future__ import annotations
 
 import posixpath
 from collections.abc import Mapping
-from pathlib import PurePosixPath
 
 from lemmar import selectors
 from lemmar.charter import ClaimEntry
+from lemmar.charter.meaning import pick
 from lemmar.inventory.locales import Speller
-from lemmar.model import Claim, Defect, File, Pick, Selection, Tree, Value
+from lemmar.model import Claim, Defect, File, Selection, Tree, Value
 from lemmar.selectors.files import select_files
 from lemmar.trees.patterns import PatternError
 
-_KINDS = ("files", "pointer", "xpath", "symbol", "call", "header", "match")
+_KINDS = ("files", "xpath", "symbol", "call", "pointer", "header", "match")
 
 
 def selector_of(claim: ClaimEntry) -> str:
@@ -30,18 +30,18 @@ def read_claim(tree: Tree, claim: ClaimEntry, root: str, speller: Speller, passe
     if claim.files is not None:
         return _files_claim(tree, claim, root, speller)
     file = File(posixpath.normpath(posixpath.join(root, claim.file or "")))
-    text = claim.pointer or claim.xpath or claim.symbol or claim.call or claim.match or ""
-    pick = Pick(text, claim.take, PurePosixPath(file).suffix.lower(), passed_over.get(file))
+    asked = pick(claim, passed_over.get(file))
+    named = f"{kind} {asked.text}{asked.pointer or ''}".strip()
     if not tree.is_file(file):
-        return Claim(claim.states, file, f"{kind} {text}".strip(), (), (Defect("unreadable", 1, 1, "the file is not there"),))
+        return Claim(claim.states, file, named, (), (Defect("unreadable", 1, 1, "the file is not there"),))
     try:
         digest, data = tree.read(file)
     except OSError as error:
         words = f"the file cannot be read: {error.strerror or error}"
-        return Claim(claim.states, file, f"{kind} {text}".strip(), (), (Defect("unreadable", 1, 1, words),))
-    selection = selectors.load(kind).select(data, pick)
+        return Claim(claim.states, file, named, (), (Defect("unreadable", 1, 1, words),))
+    selection = selectors.load(kind).select(data, asked)
     entries = [speller.read(value) for value in _split(selection.values, claim.split)]
-    return Claim(claim.states, file, f"{kind} {text}".strip(), tuple(entries), _defects(selection), digest)
+    return Claim(claim.states, file, named, tuple(entries), _defects(selection), digest, claim.ordered)
 
 
 def _split(values: tuple[Value, ...], separator: str | None) -> list[Value]:

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterator
+from unicodedata import category
 
 from lemmar.model import Claim, Client, File, Hides, Problem, Spot, Subject, Tag, World
 from lemmar.resolve.lookups import landing
 from lemmar.rules import rule
 from lemmar.rules.speaking import claims_of, client_spot, listed, tags_of, where_declared
-from lemmar.tags import LanguageTag, write_spelling
+from lemmar.tags import LanguageTag, read_spelling, write_spelling
 
 _LOCALE = ("client", "locale")
 _IN_FILES = "the catalogs' files"
@@ -129,6 +130,7 @@ def split(world: World) -> Iterator[Problem]:
     for client in world.clients:
         lacking = set(client.needs) - _known(client)
         yield from _support_differs(client)
+        yield from _order_differs(client)
         own = claims_of(client, "supported")
         if not own and client.declared_by != "files":
             continue
@@ -183,6 +185,25 @@ def _support_differs(client: Client) -> Iterator[Problem]:
         )
 
 
+def _order_differs(client: Client) -> Iterator[Problem]:
+    """Claims by whose order a program finds a language, and that do not agree in it, though they name the same locales."""
+    ordered = [(claim, list(tags_of(client, claim))) for claim in client.claims if claim.ordered and claim.entries]
+    for claim, tags in ordered[1:]:
+        base, wanted = ordered[0]
+        if set(tags) == set(wanted) and tags != wanted:
+            at = next(index for index, (tag, other) in enumerate(zip(tags, wanted, strict=True)) if tag != other)
+            text = f"number {at + 1} of this list is {tags[at]!r}, of {base.file} {wanted[at]!r}"
+            yield Problem(
+                Subject((client.name,)),
+                text,
+                tags_of(client, claim)[tags[at]],
+                "a program that finds a language by its number shows another one",
+                "give both the same order",
+                (base.spot(),),
+                detail=f"order {claim.file} {claim.selector}",
+            )
+
+
 def _split(client: Client, claim: Claim, tags: list[Tag], spot: Spot, text: str, against: list[Claim]) -> Problem:
     return Problem(
         Subject((client.name,), tags[0] if len(tags) == 1 else None),
@@ -217,6 +238,45 @@ def unoffered(world: World) -> Iterator[Problem]:
                     "users cannot choose the language",
                     f"add {_spelt(client, tag)!r} to {picker.file}",
                 )
+
+
+@rule("roster.mislabelled", "warning", "A picker shows another language's name beside a locale.")
+def mislabelled(world: World) -> Iterator[Problem]:
+    """The words in the picker are another language's name: users choose one language and get another.
+
+    Reported for an offered locale whose words are known to name a different language, script or region, by CLDR's names in English, in
+    that language and in the locale itself. Not reported: words that are no language's name, and a language named without its region.
+    To fix: correct the words, or the locale beside them.
+    """
+    for client in world.clients:
+        for claim in claims_of(client, "offered"):
+            for entry in claim.entries:
+                meant = _named_by(entry.value.label) if entry.tag and entry.value.label and claim.file else None
+                if meant is None or _same_name(LanguageTag.parse(entry.tag or ""), meant):
+                    continue
+                yield Problem(
+                    Subject((client.name,), client.roster(Tag(entry.tag or ""))),
+                    f"the picker shows {entry.value.label!r} beside {entry.value.text!r}, which is the name of {str(meant)!r}",
+                    Spot(claim.file or world.charter_file, claim.digest, line=entry.value.line, column=entry.value.column),
+                    "users choose one language and get another",
+                    "correct the words, or the locale beside them",
+                )
+
+
+def _named_by(label: str) -> LanguageTag | None:
+    """The locale that *label* names; flags and other signs beside the words do not count."""
+    words = "".join(
+        character if character.isalnum() or character in " ()-’'" or category(character).startswith("M") else " " for character in label
+    )
+    return read_spelling(words.strip(), "name")
+
+
+def _same_name(tag: LanguageTag, meant: LanguageTag) -> bool:
+    """Whether words that name *meant* may stand beside *tag*: the same language, and script and region where the words say them."""
+    full, other = tag.maximized(), meant.maximized()
+    if full.language != other.language and {full.language, other.language} != {"no", "nb"}:
+        return False
+    return (meant.script is None or full.script == other.script) and (meant.region is None or full.region == other.region)
 
 
 @rule(

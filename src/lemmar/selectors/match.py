@@ -19,6 +19,8 @@ def check(pick: Pick) -> tuple[str, str] | None:
         return "match", f"{pick.text!r} is not a regular expression: {error}"
     if "locale" not in compiled.groupindex:
         return "match", "the expression needs a group named 'locale': (?P<locale>…)"
+    if pick.labels is not None and "label" not in compiled.groupindex:
+        return "labels", "for labels the expression needs a group named 'label' as well: (?P<label>…)"
     return None
 
 
@@ -32,7 +34,8 @@ def select(data: bytes, pick: Pick) -> Selection:
     try:
         for match in regex.finditer(pick.text, text, regex.MULTILINE, timeout=SECONDS):
             if match.group("locale") is not None:
-                values.append(Value(match.group("locale"), *lines.place(match.start("locale"))))
+                label = match.groupdict().get("label") if pick.labels else None
+                values.append(Value(match.group("locale"), *lines.place(match.start("locale")), label))
     except TimeoutError:
         words = f"the expression {pick.text!r} takes longer than {SECONDS:g} seconds here; write it so that it does not try again and again"
         return Selection(tuple(values), (Defect("unreadable", 1, 1, words),))

@@ -24,7 +24,7 @@ def select(data: bytes, pick: Pick) -> Selection:
             nodes = list(point(root, pick.text))
         except PointerError as error:
             faults = [*faults, Fault(root.start, str(error))]
-    return select_from(text, nodes, pick.take, faults)
+    return select_from(text, nodes, pick, faults)
 
 
 SELECTOR = Selector("pointer", 2, select, check)

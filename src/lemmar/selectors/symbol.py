@@ -5,7 +5,7 @@ The code is read by a real parser of its language and never run. What is compute
 
 from __future__ import annotations
 
-from lemmar.documents.nodes import Fault, Node
+from lemmar.documents.nodes import Fault, Node, PointerError, point
 from lemmar.model import Defect, Pick, Selection, Selector
 from lemmar.selectors import languages
 from lemmar.selectors.taking import check_take, select_from
@@ -15,7 +15,7 @@ from lemmar.text import Characters, decode
 def check(pick: Pick) -> tuple[str, str] | None:
     """Why the declaration cannot be read, if so."""
     if languages.load(pick.suffix) is None:
-        return "symbol", f"source code in {pick.suffix or 'files without a suffix'} files is not supported yet"
+        return "symbol", f"source code in {pick.suffix or 'files without a suffix'} files is not supported"
     return check_take(pick)
 
 
@@ -36,7 +36,13 @@ def select(data: bytes, pick: Pick) -> Selection:
         return Selection((), (Defect("unreadable", 1, 1, why),))
     faults: list[Fault] = []
     nodes = in_characters(found, source)
-    return select_from(text, nodes, None if pick.take == "cases" else pick.take, faults)
+    if pick.pointer is not None:
+        try:
+            nodes = [node for whole in nodes for node in point(whole, pick.pointer)]
+        except PointerError as error:
+            faults.append(Fault(nodes[0].start, str(error)))
+            nodes = []
+    return select_from(text, nodes, pick._replace(take=None) if pick.take == "cases" else pick, faults)
 
 
 def in_characters(nodes: list[Node], source: bytes) -> list[Node]:

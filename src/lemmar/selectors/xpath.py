@@ -1,11 +1,11 @@
-"""``xpath``: an XPath 1.0 expression into XML, with the prefixes that the document's root declares."""
+"""``xpath``: an XPath 1.0 expression into XML, with the prefixes that the document's root declares, or into HTML."""
 
 from __future__ import annotations
 
 import re
 from typing import Any
 
-from lemmar.documents.xmltext import Element, elements, local_name, parse
+from lemmar.documents.xmltext import Element, XmlFault, elements, local_name, parse
 from lemmar.model import Defect, Pick, Selection, Selector, Value
 from lemmar.text import Lines, decode
 
@@ -18,6 +18,8 @@ def check(pick: Pick) -> tuple[str, str] | None:
         etree.XPath(pick.text)
     except etree.XPathSyntaxError:
         return "xpath", f"{pick.text!r} is not an XPath expression"
+    if pick.labels not in (None, "text"):
+        return "labels", "beside an xpath, labels can only be 'text', the element's own"
     return None
 
 
@@ -25,7 +27,8 @@ def select(data: bytes, pick: Pick) -> Selection:
     """The texts of the elements, or the attributes, that the expression finds."""
     from lxml import etree
 
-    root, faults = parse(data)
+    html = pick.suffix in _HTML
+    root, faults = _parse_html(data) if html else parse(data)
     defects = [Defect("unreadable", fault.line, fault.column, fault.text) for fault in faults]
     if root is None:
         return Selection((), tuple(defects))
@@ -35,14 +38,50 @@ def select(data: bytes, pick: Pick) -> Selection:
     except etree.XPathError as error:
         return Selection((), (*defects, Defect("unreadable", 1, 1, f"the expression fails here: {error}")))
     text = decode(data, _declared(data)).text
-    lines, spans = Lines(text), elements(text)
-    order = {element: index for index, element in enumerate(item for item in root.iter() if isinstance(item.tag, str))}
+    lines = Lines(text)
+    spans = _spans(root, text)
     values = []
     for item in found if isinstance(found, list) else [found]:
         words, element, attribute = _facts(item)
-        span = spans[order[element]] if element is not None and order.get(element, len(spans)) < len(spans) else None
-        values.append(Value(words, *_place(lines, text, span, attribute, element)))
+        place = _place(lines, text, spans.get(element) if element is not None else None, attribute, element)
+        label = " ".join("".join(element.itertext()).split()) if pick.labels == "text" and element is not None else None
+        values.append(Value(words, *place, label))
     return Selection(tuple(values), tuple(defects))
+
+
+_HTML = (".html", ".htm")
+
+
+def _parse_html(data: bytes) -> tuple[Any, tuple[XmlFault, ...]]:
+    """The page's root; a browser takes everything, and so does this parser."""
+    from lxml import etree
+
+    text = decode(data, _declared(data)).text
+    try:
+        root = etree.fromstring(text.encode("utf-8"), etree.HTMLParser(encoding="utf-8", no_network=True, remove_pis=True))
+    except (etree.XMLSyntaxError, ValueError):
+        root = None
+    return root, () if root is not None else (XmlFault(1, 1, "there is no page in the file", True),)
+
+
+def _spans(root: Any, text: str) -> dict[Any, Element]:
+    """Where each element stands: the first of a name in the tree is the first in the text, and so on.
+
+    A parser of HTML adds elements that a page leaves out; of such a name only those are placed of which there are as many.
+    """
+    written: dict[str, list[Element]] = {}
+    for element in elements(text):
+        written.setdefault(local_name(element.open.name).lower(), []).append(element)
+    made: dict[str, list[Any]] = {}
+    for item in root.iter():
+        if isinstance(item.tag, str):
+            made.setdefault(item.tag.rpartition("}")[2].lower(), []).append(item)
+    spans: dict[Any, Element] = {}
+    for name, items in made.items():
+        there = written.get(name, [])
+        if len(there) == len(items) or len(items) <= len(there):
+            spans.update(zip(items, there, strict=False))
+    return spans
 
 
 def _declared(data: bytes) -> str | None:

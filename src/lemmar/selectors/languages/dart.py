@@ -32,7 +32,7 @@ class _File(SourceFile):
     booleans = frozenset({"true", "false", "boolean_literal"})
     nulls = frozenset({"null_literal"})
     cases = frozenset({"switch_statement_case", "switch_expression_case"})
-    comparisons = frozenset({"equality_expression"})
+    comments = SourceFile.comments | {"case_builtin", "documentation_comment"}
 
     def declarations(self) -> Iterator[Declaration]:
         """Variables, fields, getters, functions, types and enumerations."""
@@ -65,6 +65,14 @@ class _File(SourceFile):
                 name, given = _chain(node)
                 if given is not None:
                     yield Call(name, node, _arguments(given))
+
+    def literals_tested(self, node: Syntax) -> Iterator[Syntax]:
+        """Also those beside ``==``, which has a node of its own here."""
+        if node.type == "equality_expression":
+            sides = [part for part in self.parts(node) if part.type != "equality_operator"]
+            literal = [side for side in sides if side.type in self.texts]
+            yield from literal if len(literal) == 1 < len(sides) else ()
+        yield from super().literals_tested(node)
 
     def read_string_literal(self, node: Syntax, _depth: int) -> Node:
         if any(child.type == "template_substitution" for child in node.named_children):

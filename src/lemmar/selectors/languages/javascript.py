@@ -307,6 +307,13 @@ _NAMED = frozenset(
         *("function_declaration", "method_definition", "generator_function_declaration"),
     }
 )
+
+
+def script_file(source: bytes) -> SourceFile:
+    """The script in *source*, such as that of a page."""
+    return _File(_javascript().parse(source).root_node)
+
+
 _CLOSED = frozenset({"object", "array", "string", "template_string", "function_declaration", "class_body", "arguments"})
 _ASSIGNING = frozenset({"variable_declarator", "assignment_expression"})
 LANGUAGES = (

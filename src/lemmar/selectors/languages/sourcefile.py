@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+import re
+from collections.abc import Iterable, Iterator, Sequence
 from functools import cached_property
 from typing import TYPE_CHECKING, NamedTuple
 
-from lemmar.documents.nodes import Node
+from lemmar.documents.nodes import Member, Node
 from lemmar.selectors.languages import MAX_DEPTH
-from lemmar.selectors.languages.literals import computed, inside, joined, source_of, text_node, walk
+from lemmar.selectors.languages.literals import computed, inside, joined, source_of, split_text, text_node, walk
 
 if TYPE_CHECKING:
     from tree_sitter import Node as Syntax
@@ -134,11 +135,13 @@ class SourceFile:
     def literals_tested(self, node: Syntax) -> Iterator[Syntax]:
         """The literals that *node* itself compares with: of a case those before its body, of a comparison the one side."""
         if node.type in self.cases:
-            for child in node.named_children:
+            for child in node.children:
+                if child.type in ("=>", "->", ":"):
+                    break  # what follows is the case's body
+                if not child.is_named or child.type in self.comments:
+                    continue
                 found = self._plain(child)
                 if found is None:
-                    if child.type in self.comments:
-                        continue
                     break
                 yield from found
         elif node.type in self.comparisons and any(not child.is_named and child.type in self.equal for child in node.children):
@@ -223,7 +226,96 @@ class SourceFile:
             return computed(node)
         return Node("text", whole[0].start, whole[-1].end, "-".join(part.text for part in whole))
 
+    # ---------------------------------------------------------------------------------------- what most languages write alike
 
+    def quoted(self, node: Syntax, prefixes: str = "") -> Node:
+        """The text of a literal between one or three quotes, with the escapes that most languages share."""
+        raw = self.text_of(node).lstrip(prefixes)
+        size = 3 if raw[:3] in ('"""', "'''") and len(raw) >= 6 else 1
+        body = raw[size:-size] if len(raw) >= 2 * size else ""
+        return text_node(node, ESCAPE.sub(_unescape, body) if "\\" in body else body)
+
+    def call_value(self, node: Syntax, name: str, receiver: Syntax | None, arguments: Sequence[Syntax], depth: int) -> Node:
+        """What a call is worth whose meaning is known in every language: lists, maps, locales, copies, texts split."""
+        last = name.rpartition(".")[2]
+        maker = name.split(".")[-2] if "." in name else ""
+        if last in LOCALE_MAKERS or (maker in LOCALE_MAKERS and last in ("of", "new", "init", "forLanguageTag", "create")):
+            return self.locale_of(node, arguments, depth)
+        if last in PAIR_MAKERS or (last == "of" and maker.endswith("Map")):
+            return self._paired(node, arguments, depth)
+        if last in LIST_MAKERS:
+            items = [self.value(argument, depth) for argument in arguments]
+            if len(items) == 1 and items[0].kind == "list":
+                return items[0]
+            return Node("list", node.start_byte, node.end_byte, items=[item for item in items if item.kind != "null"])
+        if last == "split" and receiver is not None and arguments:
+            return split_text(node, self.value(receiver, depth), self.value(arguments[0], depth))
+        if last in COPIES:
+            if len(arguments) == 1:
+                return self.value(arguments[0], depth)
+            if not arguments and receiver is not None:
+                return self.value(receiver, depth)
+        return computed(node)
+
+    def _paired(self, node: Syntax, arguments: Sequence[Syntax], depth: int) -> Node:
+        """A map of keys and values that follow each other, or of pairs."""
+        items = [self.value(argument, depth) for argument in arguments]
+        members: list[Member] = []
+        if all(item.kind == "list" and len(item.items) == 2 for item in items):
+            pairs = [(item.items[0], item.items[1]) for item in items]
+        elif len(items) % 2 == 0:
+            pairs = list(zip(items[::2], items[1::2], strict=True))
+        else:
+            return computed(node)
+        for key, value in pairs:
+            members.append(Member(key.text if key.kind != "computed" else "…", key.start, key.end, value))
+        return Node("map", node.start_byte, node.end_byte, members=members)
+
+    def entries(self, node: Syntax, pairs: Iterable[tuple[Syntax, Syntax]], depth: int) -> Node:
+        """A map of pairs of syntax nodes; a bare name as a key is itself."""
+        members = []
+        for key, value in pairs:
+            name = self.value(key, depth) if key.type in self.texts else None
+            text = name.text if name is not None and name.kind == "text" else self.text_of(key).strip(":\"'")
+            members.append(Member(text, key.start_byte, key.end_byte, self.value(value, depth)))
+        return Node("map", node.start_byte, node.end_byte, members=members)
+
+    def compared(self, node: Syntax, name: str, receiver: Syntax | None, arguments: Sequence[Syntax]) -> Iterator[Syntax]:
+        """The literals that a call such as ``text.equals("de")`` compares with."""
+        if name.rpartition(".")[2] in self.equal_methods:
+            sides = [*([receiver] if receiver is not None else []), *arguments]
+            literal = [side for side in sides if side.type in self.texts]
+            yield from literal if len(literal) == 1 else ()
+
+
+ESCAPE = re.compile(r"\\(?:u\{([0-9a-fA-F]{1,6})\}|u([0-9a-fA-F]{4})|U([0-9a-fA-F]{8})|x([0-9a-fA-F]{2})|([0-7]{1,3})|(.))", re.DOTALL)
+_SHORT = {"n": "\n", "r": "\r", "t": "\t", "b": "\b", "f": "\f", "v": "\v", "a": "\a", "e": "\x1b", "s": " ", "\n": ""}
+
+
+def _unescape(match: re.Match[str]) -> str:
+    code = next((group for group in match.groups()[:4] if group), None)
+    if code is not None:
+        return chr(int(code, 16)) if int(code, 16) < 0x110000 else match.group()
+    if match.group(5):
+        return chr(int(match.group(5), 8))
+    return _SHORT.get(match.group(6), match.group(6))
+
+
+#: Functions that make a list of their arguments, a map of pairs, or give back what they are given.
+LIST_MAKERS = frozenset(
+    {
+        *("listOf", "mutableListOf", "arrayListOf", "arrayOf", "setOf", "mutableSetOf", "hashSetOf", "linkedSetOf", "listOfNotNull"),
+        *("of", "asList", "arrayWithObjects", "setWithObjects", "orderedSetWithObjects", "Array", "PackedStringArray", "make_array"),
+    }
+)
+PAIR_MAKERS = frozenset({"mapOf", "mutableMapOf", "hashMapOf", "linkedMapOf", "sortedMapOf", "ofEntries"})
+COPIES = frozenset(
+    {
+        *("freeze", "dup", "to_a", "to_set", "deep_freeze", "toList", "toSet", "toTypedArray", "toArray", "toMutableList", "toMap"),
+        *("unmodifiableList", "unmodifiableSet", "unmodifiableMap", "copyOf", "Set", "OrderedSet", "HashSet", "ArrayList", "LinkedHashSet"),
+        *("TreeSet", "MustParse", "Make", "Parse", "StringName", "tr", "NSLocalizedString", "lowercased", "stream", "asSequence", "vector"),
+    }
+)
 #: The names of functions and types that make a locale of a text or of its pieces.
 LOCALE_MAKERS = frozenset(
     {"Locale", "ULocale", "CultureInfo", "GetCultureInfo", "RegionInfo", "NSLocale", "QLocale", "forLanguageTag", "fromSubtags", "LocaleOf"}

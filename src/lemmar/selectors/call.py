@@ -1,0 +1,63 @@
+"""``call``: the literal arguments of every call of a function; ``pointer`` goes on into them (``/0/fallback``).
+
+Several texts as arguments are one locale, joined with hyphens (``Locale("de", "AT")``). The code is read by a real parser and never run.
+"""
+
+from __future__ import annotations
+
+from lemmar.documents.nodes import Fault, Member, Node, PointerError, point
+from lemmar.model import Defect, Pick, Selection, Selector
+from lemmar.selectors import languages
+from lemmar.selectors.symbol import in_characters
+from lemmar.selectors.taking import check_take, select_from
+from lemmar.text import decode
+
+
+def check(pick: Pick) -> tuple[str, str] | None:
+    """Why the calls cannot be read, if so."""
+    if languages.load(pick.suffix) is None:
+        return "call", f"source code in {pick.suffix or 'files without a suffix'} files is not supported"
+    if pick.pointer and not pick.pointer.startswith("/"):
+        return "pointer", "a pointer is empty or begins with '/'"
+    return check_take(pick)
+
+
+def select(data: bytes, pick: Pick) -> Selection:
+    """The locales in the arguments of the calls, in their order."""
+    text = decode(data).text
+    source = text.encode("utf-8", "replace")
+    file = languages.parse(source, pick.suffix)
+    if file is None:
+        return Selection((), (Defect("unreadable", 1, 1, languages.unread(pick.suffix)),))
+    calls = file.called(pick.text)
+    if not calls:
+        broken = "; the file has syntax errors" if file.root.has_error else ""
+        return Selection((), (Defect("unreadable", 1, 1, f"nothing in the file calls {pick.text!r}{broken}"),))
+    faults: list[Fault] = []
+    found: list[Node] = []
+    for arguments in calls:
+        found += _pointed(arguments, pick.pointer, faults) if pick.pointer is not None else _taken(arguments)
+    if found:
+        faults = []  # a call without the option is no fault where another has it
+    return select_from(text, in_characters(found, source), pick, faults)
+
+
+def _taken(arguments: list[tuple[str, Node]]) -> list[Node]:
+    nodes = [node for _, node in arguments if node.kind != "null"]
+    if len(nodes) > 1 and all(node.kind == "text" for node in nodes):
+        return [Node("text", nodes[0].start, nodes[-1].end, "-".join(node.text for node in nodes))]
+    return nodes
+
+
+def _pointed(arguments: list[tuple[str, Node]], pointer: str, faults: list[Fault]) -> list[Node]:
+    """What stands at *pointer* in one call: its first step is an argument's number, or its name."""
+    members = [Member(str(number), node.start, node.end, node) for number, (_, node) in enumerate(arguments)]
+    members += [Member(label, node.start, node.end, node) for label, node in arguments if label]
+    try:
+        return list(point(Node("map", 0, members=members), pointer))
+    except PointerError as error:
+        faults.append(Fault(arguments[0][1].start if arguments else 0, str(error)))
+        return []
+
+
+SELECTOR = Selector("call", 1, select, check)
