@@ -24,9 +24,9 @@ class _File(SourceFile):
     cases = frozenset({"case_statement"})
     comparisons = frozenset({"binary_expression"})
 
-    def declarations(self) -> Iterator[Declaration]:
+    def declarations(self, wanted: str | None = None) -> Iterator[Declaration]:
         """Variables, fields, types, enumerations and functions."""
-        for node in walk(self.root):
+        for node in self.nodes(wanted):
             kind = node.type
             if kind in ("init_declarator", "field_declaration"):
                 name = _declared_name(node.child_by_field_name("declarator"))
@@ -46,9 +46,9 @@ class _File(SourceFile):
                 if name is not None:
                     yield Declaration(source_of(name), name, node)
 
-    def calls(self) -> Iterator[Call]:
+    def calls(self, wanted: str | None = None) -> Iterator[Call]:
         """Calls of functions and methods, and messages."""
-        for node in walk(self.root):
+        for node in self.nodes(wanted):
             if node.type == "call_expression":
                 yield Call(self.name_of(node), node, [("", argument) for argument in self.arguments(node)])
             elif node.type == "message_expression":

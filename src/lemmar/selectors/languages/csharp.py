@@ -31,9 +31,9 @@ class _File(SourceFile):
     cases = frozenset({"switch_section", "switch_expression_arm"})
     comparisons = frozenset({"binary_expression"})
 
-    def declarations(self) -> Iterator[Declaration]:
+    def declarations(self, wanted: str | None = None) -> Iterator[Declaration]:
         """Fields, constants, properties, types, enumerations and methods; a type stands for its members."""
-        for node in walk(self.root):
+        for node in self.nodes(wanted):
             name = node.child_by_field_name("name")
             if name is None:
                 continue
@@ -47,9 +47,9 @@ class _File(SourceFile):
         """What each declaration of *name* is given; what is given nothing (a property with a body) is none."""
         return [value for value in super().values_of(name) if value.type not in ("variable_declarator", "property_declaration")]
 
-    def calls(self) -> Iterator[Call]:
+    def calls(self, wanted: str | None = None) -> Iterator[Call]:
         """Calls of methods, and objects that are made."""
-        for node in walk(self.root):
+        for node in self.nodes(wanted):
             if node.type in ("invocation_expression", "object_creation_expression"):
                 function = node.child_by_field_name("function") or node.child_by_field_name("type")
                 if function is not None:

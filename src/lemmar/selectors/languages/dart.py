@@ -34,9 +34,9 @@ class _File(SourceFile):
     cases = frozenset({"switch_statement_case", "switch_expression_case"})
     comments = SourceFile.comments | {"case_builtin", "documentation_comment"}
 
-    def declarations(self) -> Iterator[Declaration]:
+    def declarations(self, wanted: str | None = None) -> Iterator[Declaration]:
         """Variables, fields, getters, functions, types and enumerations."""
-        for node in walk(self.root):
+        for node in self.nodes(wanted):
             kind = node.type
             if kind in _GIVEN:
                 children = [child for child in node.named_children if child.type not in _LEFT_OUT]
@@ -55,9 +55,9 @@ class _File(SourceFile):
                 if left is not None and right is not None:
                     yield Declaration(source_of(left).rpartition(".")[2], left, right)
 
-    def calls(self) -> Iterator[Call]:
+    def calls(self, wanted: str | None = None) -> Iterator[Call]:
         """Calls by name, and objects that are made."""
-        for node in walk(self.root):
+        for node in walk(self.root):  # what is called stands beside its name, not around it
             if node.type in ("const_object_expression", "new_expression"):
                 made = next((child for child in node.named_children if child.type == "type_identifier"), None)
                 yield Call(source_of(made) if made is not None else "", node, _arguments(node))

@@ -24,9 +24,9 @@ class _File(SourceFile):
     cases = frozenset({"pattern_section"})
     comparisons = frozenset({"binary_operator"})
 
-    def declarations(self) -> Iterator[Declaration]:
+    def declarations(self, wanted: str | None = None) -> Iterator[Declaration]:
         """Constants, variables, enumerations, classes and functions."""
-        for node in walk(self.root):
+        for node in self.nodes(wanted):
             name, value = node.child_by_field_name("name"), node.child_by_field_name("value")
             if node.type in ("const_statement", "variable_statement", "export_variable_statement", "onready_variable_statement"):
                 if name is not None and value is not None:
@@ -34,9 +34,9 @@ class _File(SourceFile):
             elif node.type in ("enum_definition", "function_definition", "class_definition") and name is not None:
                 yield Declaration(source_of(name), name, node)
 
-    def calls(self) -> Iterator[Call]:
+    def calls(self, wanted: str | None = None) -> Iterator[Call]:
         """Every call."""
-        for node in walk(self.root):
+        for node in self.nodes(wanted):
             arguments = node.child_by_field_name("arguments")
             if node.type in ("call", "attribute_call") and arguments is not None:
                 yield Call(source_of(self.parts(node)[0]), node, [("", argument) for argument in self.parts(arguments)])

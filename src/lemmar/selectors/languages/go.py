@@ -25,9 +25,9 @@ class _File(SourceFile):
     comparisons = frozenset({"binary_expression"})
     bodies = SourceFile.bodies | {"statement_list"}
 
-    def declarations(self) -> Iterator[Declaration]:
+    def declarations(self, wanted: str | None = None) -> Iterator[Declaration]:
         """Variables, constants, short assignments, functions and types."""
-        for node in walk(self.root):
+        for node in self.nodes(wanted):
             if node.type in ("var_spec", "const_spec"):
                 names = node.children_by_field_name("name")
                 value = node.child_by_field_name("value")
@@ -43,9 +43,9 @@ class _File(SourceFile):
                 if own is not None:
                     yield Declaration(source_of(own), own, node)
 
-    def calls(self) -> Iterator[Call]:
+    def calls(self, wanted: str | None = None) -> Iterator[Call]:
         """Every call."""
-        for node in walk(self.root):
+        for node in self.nodes(wanted):
             if node.type == "call_expression":
                 yield Call(self.name_of(node), node, [("", argument) for argument in self.arguments(node)])
 

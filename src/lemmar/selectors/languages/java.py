@@ -54,18 +54,18 @@ class _File(SourceFile):
     cases = frozenset({"switch_label"})
     comparisons = frozenset({"binary_expression"})
 
-    def declarations(self) -> Iterator[Declaration]:
+    def declarations(self, wanted: str | None = None) -> Iterator[Declaration]:
         """Fields, variables, types and methods; a type stands for its members."""
-        for node in walk(self.root):
+        for node in self.nodes(wanted):
             name, value = node.child_by_field_name("name"), node.child_by_field_name("value")
             if node.type == "variable_declarator" and name is not None and value is not None:
                 yield Declaration(source_of(name), name, value)
             elif (node.type in _TYPES or node.type == "method_declaration") and name is not None:
                 yield Declaration(source_of(name), name, node)
 
-    def calls(self) -> Iterator[Call]:
+    def calls(self, wanted: str | None = None) -> Iterator[Call]:
         """Calls of methods, and objects that are made."""
-        for node in walk(self.root):
+        for node in self.nodes(wanted):
             if node.type in ("method_invocation", "object_creation_expression"):
                 yield Call(self.name_of(node), node, [("", argument) for argument in self.arguments(node)])
 

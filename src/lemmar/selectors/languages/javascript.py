@@ -29,9 +29,9 @@ class _File(SourceFile):
 
     # -------------------------------------------------------------------------------------------------------- declarations
 
-    def declarations(self) -> Iterator[Declaration]:
+    def declarations(self, wanted: str | None = None) -> Iterator[Declaration]:
         """Variables, assignments, fields, properties of objects, types, enumerations and functions."""
-        for node in walk(self.root):
+        for node in self.nodes(wanted):
             kind = node.type
             name = node.child_by_field_name("name")
             if kind in ("variable_declarator", "type_alias_declaration"):
@@ -46,9 +46,9 @@ class _File(SourceFile):
             elif kind in _NAMED and name is not None:
                 yield Declaration(source_of(name), name, node)
 
-    def calls(self) -> Iterator[Call]:
+    def calls(self, wanted: str | None = None) -> Iterator[Call]:
         """Calls of functions and methods, and objects that are made."""
-        for node in walk(self.root):
+        for node in self.nodes(wanted):
             if node.type in ("call_expression", "new_expression"):
                 function = node.child_by_field_name("function") or node.child_by_field_name("constructor")
                 arguments = node.child_by_field_name("arguments")

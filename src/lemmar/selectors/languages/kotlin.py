@@ -23,9 +23,9 @@ class _File(SourceFile):
     cases = frozenset({"when_entry"})
     comparisons = frozenset({"binary_expression", "equality_expression", "infix_expression"})
 
-    def declarations(self) -> Iterator[Declaration]:
+    def declarations(self, wanted: str | None = None) -> Iterator[Declaration]:
         """Properties, objects, classes, enumerations and functions."""
-        for node in walk(self.root):
+        for node in self.nodes(wanted):
             parts = self.parts(node)
             if node.type == "property_declaration":
                 at = next((index for index, part in enumerate(parts) if part.type == "variable_declaration"), None)
@@ -38,9 +38,9 @@ class _File(SourceFile):
                 if own is not None:
                     yield Declaration(source_of(own), own, node)
 
-    def calls(self) -> Iterator[Call]:
+    def calls(self, wanted: str | None = None) -> Iterator[Call]:
         """Every call; a named argument's name stands beside it."""
-        for node in walk(self.root):
+        for node in self.nodes(wanted):
             if node.type == "call_expression":
                 yield Call(self.name_of(node), node, self.arguments(node))
 

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from lemmar.documents.nodes import Node
 from lemmar.selectors.languages import ProgrammingLanguage
-from lemmar.selectors.languages.literals import computed, list_node, source_of, text_node, walk
+from lemmar.selectors.languages.literals import computed, list_node, source_of, text_node
 from lemmar.selectors.languages.sourcefile import Call, Declaration, SourceFile
 
 if TYPE_CHECKING:
@@ -23,9 +23,9 @@ class _File(SourceFile):
     texts = frozenset({"string"})
     comparisons = frozenset({"binary_expression"})
 
-    def declarations(self) -> Iterator[Declaration]:
+    def declarations(self, wanted: str | None = None) -> Iterator[Declaration]:
         """Assignments to names and fields, and functions."""
-        for node in walk(self.root):
+        for node in self.nodes(wanted):
             if node.type == "assignment_statement":
                 parts = self.parts(node)
                 names, values = (self.parts(parts[0]), self.parts(parts[-1])) if len(parts) > 1 else ([], [])
@@ -41,9 +41,9 @@ class _File(SourceFile):
         returned = [node for node in self.root.named_children if node.type == "return_statement"]
         return [self.parts(part)[0] for node in returned for part in self.parts(node)[:1] if self.parts(part)]
 
-    def calls(self) -> Iterator[Call]:
+    def calls(self, wanted: str | None = None) -> Iterator[Call]:
         """Every call."""
-        for node in walk(self.root):
+        for node in self.nodes(wanted):
             name, arguments = node.child_by_field_name("name"), node.child_by_field_name("arguments")
             if node.type == "function_call" and name is not None and arguments is not None:
                 yield Call(source_of(name).replace(":", "."), node, [("", argument) for argument in self.parts(arguments)])

@@ -31,9 +31,9 @@ class _File(SourceFile):
     cases = frozenset({"case_statement", "match_conditional_expression"})
     comparisons = frozenset({"binary_expression"})
 
-    def declarations(self) -> Iterator[Declaration]:
+    def declarations(self, wanted: str | None = None) -> Iterator[Declaration]:
         """Constants, properties, variables, types and functions; a type stands for its members."""
-        for node in walk(self.root):
+        for node in self.nodes(wanted):
             kind = node.type
             if kind == "const_element" and len(node.named_children) > 1:
                 yield Declaration(source_of(node.named_children[0]), node.named_children[0], node.named_children[-1])
@@ -51,9 +51,9 @@ class _File(SourceFile):
         """What each declaration of *name*, with or without its ``$``, is given."""
         return super().values_of(name.lstrip("$"))
 
-    def calls(self) -> Iterator[Call]:
+    def calls(self, wanted: str | None = None) -> Iterator[Call]:
         """Calls of functions and methods, and objects that are made."""
-        for node in walk(self.root):
+        for node in self.nodes(wanted):
             if node.type not in _CALLS:
                 continue
             name = node.child_by_field_name("function") or node.child_by_field_name("name") or next(iter(self.parts(node)), None)

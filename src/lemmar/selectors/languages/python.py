@@ -26,9 +26,9 @@ class _File(SourceFile):
     cases = frozenset({"case_clause"})
     comparisons = frozenset({"comparison_operator"})
 
-    def declarations(self) -> Iterator[Declaration]:
+    def declarations(self, wanted: str | None = None) -> Iterator[Declaration]:
         """Assignments, classes and functions."""
-        for node in walk(self.root):
+        for node in self.nodes(wanted):
             if node.type == "assignment":
                 left, right = node.child_by_field_name("left"), node.child_by_field_name("right")
                 if left is not None and right is not None:
@@ -38,9 +38,9 @@ class _File(SourceFile):
                 if name is not None:
                     yield Declaration(source_of(name), name, node)
 
-    def calls(self) -> Iterator[Call]:
+    def calls(self, wanted: str | None = None) -> Iterator[Call]:
         """Every call, methods too."""
-        for node in walk(self.root):
+        for node in self.nodes(wanted):
             function, arguments = node.child_by_field_name("function"), node.child_by_field_name("arguments")
             if node.type == "call" and function is not None and arguments is not None:
                 given = []

@@ -24,9 +24,9 @@ class _File(SourceFile):
     cases = frozenset({"when"})
     comparisons = frozenset({"binary"})
 
-    def declarations(self) -> Iterator[Declaration]:
+    def declarations(self, wanted: str | None = None) -> Iterator[Declaration]:
         """Constants, variables, settings that are assigned to, modules, classes and methods."""
-        for node in walk(self.root):
+        for node in self.nodes(wanted):
             if node.type in ("assignment", "operator_assignment"):
                 left, right = node.child_by_field_name("left"), node.child_by_field_name("right")
                 if left is not None and right is not None:
@@ -36,9 +36,9 @@ class _File(SourceFile):
                 if name is not None:
                     yield Declaration(source_of(name), name, node)
 
-    def calls(self) -> Iterator[Call]:
+    def calls(self, wanted: str | None = None) -> Iterator[Call]:
         """Calls with arguments; a keyword's name stands beside its value."""
-        for node in walk(self.root):
+        for node in self.nodes(wanted):
             if node.type == "call" and node.child_by_field_name("arguments") is not None:
                 yield Call(self.name_of(node), node, self.arguments(node))
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Iterator, Sequence
-from functools import cached_property
 from typing import TYPE_CHECKING, NamedTuple
 
 from lemmar.documents.nodes import Member, Node
@@ -13,6 +12,10 @@ from lemmar.selectors.languages.literals import computed, inside, joined, source
 
 if TYPE_CHECKING:
     from tree_sitter import Node as Syntax
+
+
+#: How many levels above a name the declaration or call stands that it belongs to, at the most.
+_AROUND = 8
 
 
 class Declaration(NamedTuple):
@@ -53,6 +56,7 @@ class SourceFile:
         self.root = root
         self.source = root.text or b""
         self.start = root.start_byte
+        self._known: dict[str, list[Declaration]] = {}
 
     def text_of(self, node: Syntax) -> str:
         """The source code that *node* covers; cheaper than asking the node."""
@@ -60,12 +64,12 @@ class SourceFile:
 
     # ------------------------------------------------------------------------------------------------ what a language gives
 
-    def declarations(self) -> Iterator[Declaration]:
-        """Every declaration of the file, the outer before the inner."""
+    def declarations(self, wanted: str | None = None) -> Iterator[Declaration]:
+        """Every declaration of the file, the outer before the inner; with *wanted* those of that name at least."""
         raise NotImplementedError
 
-    def calls(self) -> Iterator[Call]:
-        """Every call of the file, in its order."""
+    def calls(self, wanted: str | None = None) -> Iterator[Call]:
+        """Every call of the file, in its order; with *wanted* those of that function at least."""
         return iter(())
 
     def exported(self) -> list[Syntax]:
@@ -85,17 +89,29 @@ class SourceFile:
 
     # ------------------------------------------------------------------------------------------------------- what all share
 
-    @cached_property
-    def by_name(self) -> dict[str, list[Declaration]]:
-        """The declarations of each name."""
-        found: dict[str, list[Declaration]] = {}
-        for each in self.declarations():
-            found.setdefault(each.name, []).append(each)
-        return found
+    def nodes(self, name: str | None) -> Iterable[Syntax]:
+        """All nodes in source order; where a *name* is looked for, those around each place where it is written, which are few."""
+        if name is None:
+            return walk(self.root)
+        found: dict[int, Syntax] = {}
+        for match in re.finditer(rb"(?<![\w])" + re.escape(name.encode()) + rb"(?![\w])", self.source):
+            node = self.root.descendant_for_byte_range(match.start() + self.start, match.end() + self.start)
+            for _ in range(_AROUND):
+                if node is None or node.id in found:
+                    break
+                found[node.id] = node
+                node = node.parent
+        return sorted(found.values(), key=lambda node: (node.start_byte, -node.end_byte))
 
     def values_of(self, name: str) -> list[Syntax]:
         """What each declaration of *name* is given."""
-        return [each.value for each in self.by_name.get(name, ())]
+        return [each.value for each in self.declarations_of(name)]
+
+    def declarations_of(self, name: str) -> list[Declaration]:
+        """The declarations of *name*."""
+        if name not in self._known:
+            self._known[name] = [each for each in self.declarations(name) if each.name == name]
+        return self._known[name]
 
     def declared(self, path: list[str]) -> list[Node]:
         """What the declarations at a path of names hold; names after the first reach inside, ``*`` is what the file exports."""
@@ -107,21 +123,21 @@ class SourceFile:
         tail = f".{name}"
         return [
             [(label, self.value(argument)) for label, argument in call.arguments]
-            for call in self.calls()
+            for call in self.calls(name.rpartition(".")[2])
             if call.name == name or call.name.endswith(tail)
         ]
 
     def tested(self, path: list[str]) -> list[Node] | None:
         """The literals that a declared function or expression compares with, in order; None where the name is not declared."""
         name = path[-1]
-        found = [each for each in self.by_name.get(name, ()) if len(path) == 1 or self._is_inside(each.value, path[-2])]
+        found = [each for each in self.declarations_of(name) if len(path) == 1 or self._is_inside(each.value, path[-2])]
         if not found:
             return None
         return [node for each in found for node in self._tested(each.value)]
 
     def _is_inside(self, syntax: Syntax, name: str) -> bool:
         return any(
-            each.value.start_byte <= syntax.start_byte and syntax.end_byte <= each.value.end_byte for each in self.by_name.get(name, ())
+            each.value.start_byte <= syntax.start_byte and syntax.end_byte <= each.value.end_byte for each in self.declarations_of(name)
         )
 
     def _tested(self, whole: Syntax) -> Iterator[Node]:

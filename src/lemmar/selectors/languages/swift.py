@@ -24,9 +24,9 @@ class _File(SourceFile):
     cases = frozenset({"switch_entry"})
     comparisons = frozenset({"equality_expression"})
 
-    def declarations(self) -> Iterator[Declaration]:
+    def declarations(self, wanted: str | None = None) -> Iterator[Declaration]:
         """Constants, variables, properties, types and functions."""
-        for node in walk(self.root):
+        for node in self.nodes(wanted):
             name = node.child_by_field_name("name")
             if node.type == "property_declaration" and name is not None:
                 value = node.child_by_field_name("value") or node.child_by_field_name("computed_value")
@@ -35,9 +35,9 @@ class _File(SourceFile):
             elif node.type in ("class_declaration", "protocol_declaration", "function_declaration") and name is not None:
                 yield Declaration(source_of(name), name, node)
 
-    def calls(self) -> Iterator[Call]:
+    def calls(self, wanted: str | None = None) -> Iterator[Call]:
         """Every call; an argument's label stands beside it."""
-        for node in walk(self.root):
+        for node in self.nodes(wanted):
             if node.type == "call_expression":
                 yield Call(self.name_of(node), node, self.arguments(node))
 
