@@ -16,11 +16,15 @@ if TYPE_CHECKING:
 
 
 @click.command(short_help="Show clients × locales: the share of texts that users read in their language.")
+@click.option("--claims", "by_claims", is_flag=True, help="Show instead in which places each client names each locale.")
 @options.charter
 @options.output(*options.TABLES)
 @options.loudness
-def command(charter_path: Path | None, form: str, target: Path | None) -> int:
-    """Show for each client and locale which share of the texts users read in their own language, and what answers the rest."""
+def command(by_claims: bool, charter_path: Path | None, form: str, target: Path | None) -> int:
+    """Show for each client and locale which share of the texts users read in their own language, and what answers the rest.
+
+    With --claims: locales down, each client's claims across, and where they differ.
+    """
     from lemmar.audit import read_charter, survey_world
     from lemmar.cli.writing import remark, write
     from lemmar.model import ORIGINS
@@ -29,6 +33,12 @@ def command(charter_path: Path | None, form: str, target: Path | None) -> int:
     read = read_charter(charter_path)
     remark(f"reading {len(read.charter.client)} clients of {read.root / read.file}", detail=True)
     world = survey_world(read)
+    if by_claims:
+        from lemmar.cli import claims_grid
+        from lemmar.cli.drawing import render
+
+        write(render(claims_grid.draw(world), target) if form == "text" else FORMS[form](claims_grid.table(world)), target)
+        return Exit.CLEAR
     if form == "text":
         from lemmar.cli.drawing import render
 
