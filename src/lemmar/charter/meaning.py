@@ -222,8 +222,6 @@ def _later(charter: Charter) -> Mistakes:
     for locale in charter.chains:
         if locale != "default":
             yield ("chains", locale), "chains other than 'default' are not supported yet"
-    if charter.charter.ignore:
-        yield ("charter", "ignore"), "the key 'ignore' is not supported yet"
     for key in ("may_equal_source", "may_equal_source_keys"):
         if getattr(charter.messages, key):
             name = key.replace("_", "-")

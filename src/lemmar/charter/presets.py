@@ -28,6 +28,16 @@ _ELSE = {
 READY = ("exact", "primary", "truncate")
 
 
+def file_based(platform: str | None) -> bool:
+    """Whether on *platform* the files themselves say what is supported."""
+    return platform is not None and _ROWS[platform][1] == "files"
+
+
+def spelling_of(platform: str | None) -> str:
+    """How locales are written on *platform*, where nothing else is said."""
+    return _ROWS[platform][0] if platform is not None else _ELSE["spelling"]
+
+
 def traits(client: ClientEntry) -> dict[str, Trait]:
     """Each trait of *client* with whence it is known: its charter, else its platform's preset, else the general default."""
     preset = dict(zip(_TRAITS, _ROWS[client.platform], strict=True)) if client.platform else {}

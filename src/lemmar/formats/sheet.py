@@ -92,6 +92,28 @@ def find_header(rows: Sequence[Sequence[str]], options: ReadOptions) -> tuple[in
     return best
 
 
+def header_names(data: bytes, suffix: str) -> dict[str, Any]:
+    """What the headers of a sheet that are no locales are named, by what a charter's ``columns`` calls them."""
+    try:
+        rows = [row.cells for leaf in read_workbook(data) for row in leaf.rows] if is_workbook(data) else []
+    except WorkbookError:
+        return {}
+    if not rows:
+        text = decode(data).text
+        rows = [row.cells for row in read_rows(text, find_delimiter(text, suffix)).rows[:HEAD_ROWS]]
+    top, header = find_header(rows[:HEAD_ROWS], ReadOptions(layout="columns", suffix=suffix))
+    if isinstance(header, str):
+        return {}
+    names = [cell.strip() for cell in rows[top]]
+    found: dict[str, Any] = {"key": names[header.key]} if names[header.key] else {}
+    for role, index in (("description", header.description), ("limit", header.limit)):
+        if index >= 0:
+            found[role] = names[index]
+    known = {header.key, header.description, header.limit, *(index for _, index in header.locales)}
+    others = [name for index, name in enumerate(names) if index not in known and name]
+    return found | ({"ignore": others} if others else {}) if "key" in found else {}
+
+
 def _locales(header: Header) -> int:
     return sum(looks_like_locale(name) for name, _ in header.locales)
 

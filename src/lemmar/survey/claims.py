@@ -1,0 +1,413 @@
+"""Finds where a client states its locales: lists of tags in code, manifests and pages, held against its catalogs.
+
+A list counts only where all that is in it is a locale and most of it the client has catalogs of: countries, currencies, voices and test
+data are none. Nothing is run.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Iterator, Sequence
+from typing import Any, NamedTuple
+
+from lemmar.charter.presets import spelling_of
+from lemmar.documents import structured
+from lemmar.documents.nodes import Node
+from lemmar.documents.structured import suffix_of
+from lemmar.model import File, Tag, Tree
+from lemmar.selectors import languages
+from lemmar.selectors.languages.sourcefile import SourceFile
+from lemmar.survey.catalogs import locale_of
+from lemmar.survey.findings import DraftClaim
+from lemmar.tags import LanguageTag, read_spelling
+from lemmar.text import Characters, Lines
+
+_DOCUMENTS = (".json", ".jsonc", ".yaml", ".yml", ".toml", ".plist", ".pbxproj")
+_MOST_BYTES = 512 * 1024
+_NOT_HERE = re.compile(
+    r"(?:^|/)(?:tests?|__tests__|spec|fixtures|testdata|mocks?|docs|examples?|\.github|build|dist|coverage)(?:/|$)"
+    r"|[._-](?:test|spec|min)\.\w+$",
+    re.IGNORECASE,
+)
+_LOCKED = re.compile(r"(?:^|/)(?:package-lock|composer|yarn|pnpm-lock|poetry|Podfile|Package)\.(?:json|lock|yaml|resolved)$")
+_DEFAULT = re.compile(r"default|fallback|home|base|primary|development", re.I)
+_SOURCE = re.compile(r"source|development", re.I)
+_ROUTE = re.compile(r"rout|path|url|sitemap|hreflang|alternate|redirect", re.I)
+_PICKER = re.compile(r"pick|menu|option|choice|select|switch|offer|shown|entries|dropdown|chooser", re.I)
+_NO_LIST = re.compile(
+    r"countr|region|currenc|voice|font|timezone|holiday|rtl|right.?to.?left|plural|keyboard|phone|pseudo|incomplete|deprecated|ignored?"
+    r"|exclude|skip|missing|unsupported",
+    re.IGNORECASE,
+)
+_TEXT = re.compile(rb"[\"'`>:\s]([a-z]{2,3}(?:[-_][A-Za-z]{2,4}){0,2})[\"'`<,\]\s]")
+
+
+class _Seen(NamedTuple):
+    """A list of locales in a value: what of it to take, the texts, their labels' settings, and the offset of the first."""
+
+    take: str | None
+    texts: tuple[str, ...]
+    labels: str | None
+    offset: int
+    spelling: str | None
+
+
+class ClaimFinder:
+    """Finds the claims in *files* of a client under *root*, which has catalogs of *locales*."""
+
+    def __init__(
+        self, tree: Tree, root: str, files: Iterable[File], locales: Sequence[Tag], catalogs: frozenset[str], platform: str | None = None
+    ) -> None:
+        self.tree = tree
+        self.spelling = spelling_of(platform)
+        self.root = root
+        self.files = [
+            file for file in files if file not in catalogs and not _NOT_HERE.search(file[len(root) :]) and not _LOCKED.search(file)
+        ]
+        self.known = {_plain(LanguageTag.parse(tag)) for tag in locales}
+        self.full = {LanguageTag.parse(tag).maximized() for tag in locales}
+
+    def found(self) -> list[DraftClaim]:
+        """The claims, the surest of each kind first."""
+        claims: list[DraftClaim] = []
+        for file in self.files:
+            suffix = suffix_of(file)
+            try:
+                data = self.tree.read(file)[1]
+            except OSError:
+                continue
+            if len(data) > _MOST_BYTES or not self._worth_parsing(data, suffix):
+                continue
+            if suffix in _DOCUMENTS:
+                claims += self._document(file, data, suffix)
+            elif suffix in (".xml", ".csproj", ".html", ".htm", ".xaml", ".axaml"):
+                claims += self._markup(file, data, suffix)
+                if suffix in (".html", ".htm"):
+                    claims += self._code(file, data, suffix)
+            elif languages.load(suffix) is not None:
+                claims += self._code(file, data, suffix)
+        return _chosen(claims)
+
+    def _worth_parsing(self, data: bytes, suffix: str) -> bool:
+        """A cheap look: at least two of the client's locales, or names of languages in an enumeration, must be written there."""
+        if (
+            suffix not in _DOCUMENTS
+            and suffix not in (".xml", ".csproj", ".html", ".htm", ".xaml", ".axaml")
+            and languages.load(suffix) is None
+        ):
+            return False
+        words = {match.group(1).decode().replace("_", "-").lower() for match in _TEXT.finditer(data)}
+        tags = {str(tag).lower() for tag in self.known} | {tag.language for tag in self.known}
+        return len(words & tags) >= min(2, len(self.known)) or b"enum" in data or b"English" in data or b"Locale(" in data
+
+    # --------------------------------------------------------------------------------------------------------- what a list is
+
+    def tags(self, texts: Sequence[str], spelling: str | None = None) -> list[LanguageTag] | None:
+        """The locales of a list that is a claim; None where any of it is none, or too little of it is the client's."""
+        if not texts or len(texts) > 400 or len(set(texts)) < max(2, len(texts) * 0.6):
+            return None
+        if all(re.fullmatch(r"[A-Z]{2}", text) for text in texts):
+            return None  # countries
+        tags = []
+        for text in texts:
+            tag = read_spelling(text, spelling) if spelling else locale_of(text)
+            if tag is None:
+                return None
+            tags.append(tag)
+        mine = sum(_plain(tag) in self.known or tag.maximized() in self.full for tag in tags)
+        covered = len({tag.maximized() for tag in tags} & self.full) / max(len(self.full), 1)
+        return tags if mine >= 2 and mine >= 0.6 * len(tags) and covered >= 0.5 else None
+
+    def lists(self, node: Node, name: str) -> Iterator[_Seen]:
+        """The list of locales that a value is, by whatever of it."""
+        if node.kind == "list":
+            if all(item.kind == "text" for item in node.items) and node.items:
+                yield from self._seen(None, node.items, None)
+            rows = [item for item in node.items if item.kind == "map"]
+            if rows and len(rows) == len(node.items):
+                yield from self._fields(rows)
+            pairs = [item for item in node.items if item.kind == "list" and len(item.items) >= 2]
+            if pairs and len(pairs) == len(node.items):
+                for index in range(2):
+                    labels = f"item:{1 - index}" if _names([row.items[1 - index] for row in pairs]) else None
+                    yield from self._seen(f"item:{index}", [row.items[index] for row in pairs], labels)
+        elif node.kind == "map" and node.members:
+            keys = [Node("text", member.start, member.end, member.key) for member in node.members]
+            values = [member.node for member in node.members]
+            labels = "value" if _names(values) else None
+            found = list(self._seen("keys", keys, labels))
+            if found:
+                yield found[0]
+            elif all(value.kind == "text" for value in values):
+                yield from self._seen("values", values, None)
+            elif all(value.kind == "map" for value in values):
+                yield from self._fields(values)
+            if not found and all(value.kind in ("number", "text") for value in values):
+                yield from self._seen("members", keys, None, "name")
+
+    def _fields(self, rows: list[Node]) -> Iterator[_Seen]:
+        names = [member.key for member in rows[0].members]
+        columns = {name: [member.node for row in rows for member in row.members if member.key == name] for name in names}
+        labelled = next((name for name, nodes in columns.items() if len(nodes) == len(rows) and _names(nodes)), None)
+        for name, nodes in columns.items():
+            if len(nodes) == len(rows) and all(node.kind == "text" for node in nodes):
+                found = list(self._seen(f"field:{name}", nodes, f"field:{labelled}" if labelled and labelled != name else None))
+                if found:
+                    yield found[0]
+                    return
+
+    def _seen(self, take: str | None, nodes: Sequence[Node], labels: str | None, spelling: str | None = None) -> Iterator[_Seen]:
+        texts = tuple(node.text for node in nodes)
+        if all(node.kind == "text" for node in nodes) and self.tags(texts, spelling) is not None:
+            yield _Seen(take, texts, labels, nodes[0].start, spelling)
+
+    # ------------------------------------------------------------------------------------------------------------------ code
+
+    def _code(self, file: File, data: bytes, suffix: str) -> list[DraftClaim]:
+        parsed = languages.parse(data, suffix)
+        if parsed is None:
+            return []
+        lines, at = Lines(data.decode("utf-8", "replace")), Characters(data)
+
+        def line(offset: int) -> int:
+            return lines.place(at.offset(offset))[0]
+
+        claims = list(self._declared(file, parsed, line))
+        claims += self._called(file, parsed, line)
+        if not any(claim.settings["states"] == "supported" for claim in claims):
+            claims += self._tested(file, parsed, line)
+        if claims:
+            claims += self._defaults(file, parsed, line)
+        return claims
+
+    def _declared(self, file: File, parsed: SourceFile, line: Any) -> Iterator[DraftClaim]:
+        seen: set[tuple[int, int]] = set()
+        for found in parsed.declarations():
+            span = (found.value.start_byte, found.value.end_byte)
+            if span in seen or _NO_LIST.search(found.name) or any(start <= span[0] and span[1] <= end for start, end in seen):
+                continue
+            node = parsed.value(found.value)
+            holder = _holder(parsed, found.at.start_byte, found.name)
+            for one in self.lists(node, found.name):
+                seen.add(span)
+                yield self._claim(file, {"symbol": f"{holder}{found.name}"}, one, line(one.offset), found.name)
+                break
+
+    def _called(self, file: File, parsed: SourceFile, line: Any) -> Iterator[DraftClaim]:
+        """The options of a call that starts the program: lists of locales inside of a map, and lists as arguments."""
+        for call in parsed.calls():
+            for index, (label, argument) in enumerate(call.arguments):
+                node = parsed.value(argument)
+                step = label or str(index)
+                nested = [(f"/{step}", node)] + [(f"/{step}/{member.key}", member.node) for member in node.members if member.key != "…"]
+                for pointer, inner in nested:
+                    if inner.kind == "text" or (pointer.count("/") == 1 and inner.kind == "map") or _NO_LIST.search(pointer):
+                        continue
+                    one = next(self.lists(inner, pointer), None)
+                    if one is not None and call.name and one.take in (None, "keys") and "(" not in call.name:
+                        yield self._claim(file, {"call": call.name, "pointer": pointer}, one, line(one.offset), pointer)
+                        yield from self._call_default(file, call.name, step, node, line)
+                        break
+
+    def _call_default(self, file: File, name: str, step: str, node: Node, line: Any) -> Iterator[DraftClaim]:
+        for member in node.members:
+            tag = locale_of(member.node.text) if member.node.kind == "text" else None
+            if tag is not None and _DEFAULT.search(member.key) and _plain(tag) in self.known:
+                settings = {"states": "default", "file": self._below(file), "call": name, "pointer": f"/{step}/{member.key}"}
+                yield DraftClaim(settings, (Tag(str(tag.canonical())),), f"{file}:{line(member.start)}", 0.8)
+                return
+
+    def _tested(self, file: File, parsed: SourceFile, line: Any) -> Iterator[DraftClaim]:
+        """A function that compares with a locale for each that it knows: the innermost that tests them all."""
+        best: tuple[int, DraftClaim] | None = None
+        for found in parsed.declarations():
+            node = found.value
+            if node.type in parsed.texts or node.child_count == 0:
+                continue
+            texts = parsed.tested([found.name]) or []
+            plain = tuple(dict.fromkeys(text.text for text in texts))
+            if len(plain) < 3 or self.tags(plain) is None:
+                continue
+            one = _Seen("cases", plain, None, texts[0].start, None)
+            symbol = f"{_holder(parsed, found.at.start_byte, found.name)}{found.name}"
+            claim = self._claim(file, {"symbol": symbol}, one, line(one.offset), found.name)
+            if best is None or node.end_byte - node.start_byte < best[0]:
+                best = (node.end_byte - node.start_byte, claim)
+        if best is not None:
+            yield best[1]
+
+    def _defaults(self, file: File, parsed: SourceFile, line: Any) -> Iterator[DraftClaim]:
+        for found in parsed.declarations():
+            node = parsed.value(found.value)
+            name = found.name
+            if node.kind != "text" or not _DEFAULT.search(name) or _NO_LIST.search(name):
+                continue
+            tag, spelling = locale_of(node.text), None
+            if tag is None:
+                tag, spelling = read_spelling(node.text, "name"), "name"
+            if tag is not None and _plain(tag) in self.known:
+                settings = {"states": "default", "file": self._below(file), "symbol": f"{_holder(parsed, found.at.start_byte, name)}{name}"}
+                settings |= {"spelling": spelling} if spelling else {}
+                yield DraftClaim(settings, (Tag(str(tag.canonical())),), f"{file}:{line(found.at.start_byte)}", 0.8)
+                return
+
+    # ------------------------------------------------------------------------------------------------------------- documents
+
+    def _document(self, file: File, data: bytes, suffix: str) -> list[DraftClaim]:
+        root, _, text = structured.scan(data, suffix)
+        if root is None:
+            return []
+        lines = Lines(text)
+        claims: list[DraftClaim] = []
+        stack: list[tuple[str, str, Node]] = [("", "", root)]
+        texts: list[tuple[str, str, Node]] = []
+        while stack and len(stack) < 20_000:
+            pointer, name, node = stack.pop()
+            if node.kind == "text":
+                texts.append((pointer, name, node))
+                continue
+            if _NO_LIST.search(name):
+                continue
+            one = next(self.lists(node, name), None)
+            if one is not None and one.spelling is None:
+                settings = {"pointer": pointer}
+                if one.take and one.take.startswith("field:") and node.kind == "list" and one.labels is None:
+                    settings, one = {"pointer": f"{pointer}/*/{one.take.partition(':')[2]}"}, one._replace(take=None)
+                claims.append(self._claim(file, settings, one, lines.place(one.offset)[0], name or file))
+                continue
+            members = [(member.key, member.node) for member in node.members]
+            stack += [(f"{pointer}/{_step(key)}", key, child) for key, child in reversed(members)]
+            if node.kind == "list" and len(node.items) <= 50:
+                stack += [(f"{pointer}/{index}", name, child) for index, child in enumerate(node.items)]
+        if claims:
+            claims += self._single(file, texts, lines)
+        return claims
+
+    def _single(self, file: File, texts: list[tuple[str, str, Node]], lines: Lines) -> Iterator[DraftClaim]:
+        """The one locale beside a list that a document calls its default or its source."""
+        for pointer, name, node in texts:
+            tag = locale_of(node.text)
+            if tag is None or _plain(tag) not in self.known:
+                continue
+            states = (
+                "source" if name.lower() in ("source", "sourcelocale", "sourcelanguage") else "default" if _DEFAULT.search(name) else None
+            )
+            if states is not None:
+                settings = {"states": states, "file": self._below(file), "pointer": pointer}
+                yield DraftClaim(settings, (Tag(str(tag.canonical())),), f"{file}:{lines.place(node.start)[0]}", 0.8)
+                return
+
+    def _markup(self, file: File, data: bytes, suffix: str) -> list[DraftClaim]:
+        from lemmar.model import Pick
+        from lemmar.selectors import load
+
+        tries: list[tuple[str, str, str | None, str | None]] = []
+        if b"<locale-config" in data:
+            tries.append(("supported", "/locale-config/locale/@android:name", None, None))
+        if b"SatelliteResourceLanguages" in data:
+            tries.append(("supported", "//SatelliteResourceLanguages", ";", None))
+        if suffix in (".html", ".htm"):
+            tries += [("offered", "//option/@value", None, "text"), ("routed", "//link[@hreflang]/@hreflang", None, None)]
+        claims = []
+        for states, path, split, labels in tries:
+            values = load("xpath").select(data, Pick(path, suffix=suffix, labels=labels)).values
+            texts = [
+                piece
+                for value in values
+                for piece in (value.text.split(split) if split else [value.text])
+                if piece and piece != "x-default"
+            ]
+            tags = self.tags(texts)
+            if tags is None:
+                continue
+            settings: dict[str, Any] = {"states": states, "file": self._below(file), "xpath": path}
+            settings |= {"split": split} if split else {}
+            settings |= {"labels": labels} if labels else {}
+            settings |= {"spelling": "bcp47"} if path.endswith("@android:name") else {}
+            claims.append(DraftClaim(settings, _tuple(tags), f"{file}:{values[0].line}", 0.9))
+        return claims
+
+    # -------------------------------------------------------------------------------------------------------------- settings
+
+    def _below(self, file: str) -> str:
+        return file[len(self.root) + 1 :] if self.root else file
+
+    def _claim(self, file: File, selector: dict[str, Any], one: _Seen, line: int, name: str) -> DraftClaim:
+        base = file.rpartition("/")[2]
+        words = f"{name} {base}"
+        states = (
+            "routed"
+            if _ROUTE.search(words)
+            else "offered"
+            if one.labels or _PICKER.search(words) or suffix_of(file) in (".tsx", ".jsx")
+            else "supported"
+        )
+        settings: dict[str, Any] = {"states": states, "file": self._below(file), **selector}
+        if one.take not in (None, "keys") or (one.take == "keys" and one.labels != "value"):
+            settings["take"] = one.take
+        if one.labels and states == "offered":
+            settings["labels"] = one.labels
+        tags = self.tags(one.texts, one.spelling) or []
+        if one.spelling:
+            settings["spelling"] = one.spelling
+        elif any(read_spelling(text, "auto") is None for text in one.texts):
+            settings["spelling"] = "posix"
+        elif self.spelling in ("posix", "java", "android") and any("-" in text for text in one.texts):
+            settings["spelling"] = "bcp47"
+        return DraftClaim(settings, _tuple(tags), f"{file}:{line}", self._confidence(tags))
+
+    def _confidence(self, tags: Sequence[LanguageTag]) -> float:
+        mine = {tag.maximized() for tag in tags}
+        return round(len(mine & self.full) / max(len(mine | self.full), 1), 2)
+
+
+def _plain(tag: LanguageTag) -> LanguageTag:
+    return tag.canonical()
+
+
+def _tuple(tags: Iterable[LanguageTag]) -> tuple[Tag, ...]:
+    return tuple(dict.fromkeys(Tag(str(tag.canonical())) for tag in tags))
+
+
+def _step(key: str) -> str:
+    return key.replace("~", "~0").replace("/", "~1")
+
+
+def _names(nodes: Sequence[Node]) -> bool:
+    """Whether most of the texts are names of languages."""
+    texts = [node.text for node in nodes if node.kind == "text"]
+    return len(texts) == len(nodes) > 0 and sum(read_spelling(text, "name") is not None for text in texts) >= 0.5 * len(texts)
+
+
+def _holder(parsed: SourceFile, offset: int, name: str) -> str:
+    """``Class.`` for a member of a type, so that the name reaches inside."""
+    best = ""
+    size = 1 << 60
+    for each in parsed.declarations():
+        inside = each.value.start_byte < offset < each.value.end_byte
+        kind = each.value.type
+        typed = any(word in kind for word in ("class", "struct", "object_declaration", "interface", "module", "enum"))
+        if inside and typed and each.name != name and each.value.end_byte - each.value.start_byte < size:
+            best, size = f"{each.name}.", each.value.end_byte - each.value.start_byte
+    return best
+
+
+def _chosen(claims: list[DraftClaim]) -> list[DraftClaim]:
+    """Without what is said twice in one file: of several lists of a kind in one file only the surest."""
+    best: dict[tuple[Any, ...], DraftClaim] = {}
+    for claim in claims:
+        key = (claim.settings["states"], claim.settings["file"])
+        known = best.get(key)
+        if known is None or claim.confidence > known.confidence:
+            best[key] = claim
+    order = {"supported": 0, "source": 1, "default": 2, "offered": 3, "routed": 4}
+    kept = sorted(best.values(), key=lambda claim: (order[claim.settings["states"]], -claim.confidence, claim.place))
+    seen: set[str] = set()
+    result = []
+    for claim in kept:
+        if claim.settings["states"] in ("default", "source"):
+            if claim.settings["states"] in seen:
+                continue
+            seen.add(claim.settings["states"])
+        result.append(claim)
+    return result

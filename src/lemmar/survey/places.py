@@ -1,0 +1,123 @@
+"""Where clients live: the folders of a monorepo that have a project of their own, and of what kind it is."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Sequence
+from typing import NamedTuple
+
+#: A file that makes its folder a project, and the kind of client it speaks of; the first that fits wins.
+_MARKERS: tuple[tuple[re.Pattern[str], str], ...] = tuple(
+    (re.compile(pattern), kind)
+    for pattern, kind in (
+        (r"project\.godot", "game"),
+        (r".*\.uproject", "game"),
+        (r"ProjectVersion\.txt", "game"),
+        (r"pubspec\.yaml", "mobile"),
+        (r"AndroidManifest\.xml", "mobile"),
+        (r"settings\.gradle(?:\.kts)?", "mobile"),
+        (r"build\.gradle(?:\.kts)?", "mobile"),
+        (r"project\.pbxproj", "mobile"),
+        (r"Podfile", "mobile"),
+        (r"Package\.swift", "mobile"),
+        (r"Info\.plist", "mobile"),
+        (r".*\.(?:csproj|vbproj|fsproj|sln)", "desktop"),
+        (r"CMakeLists\.txt", "desktop"),
+        (r".*\.pro", "desktop"),
+        (r"package\.json", "web"),
+        (r"composer\.json", "web"),
+        (r"index\.html", "web"),
+        (r"Gemfile", "web"),
+        (r"manage\.py", "service"),
+        (r"pyproject\.toml", "service"),
+        (r"setup\.py", "service"),
+        (r"setup\.cfg", "service"),
+        (r"requirements\.txt", "service"),
+        (r"pom\.xml", "service"),
+        (r"go\.mod", "service"),
+        (r"Cargo\.toml", "service"),
+    )
+)
+#: Folders whose children are projects, though nothing in them says so.
+_GATHERING = frozenset({"clients", "apps", "applications", "services", "games", "programs", "products", "frontends", "backends"})
+# What such a file is found in is not the project's own folder: so many levels up it is.
+_ABOVE = {"AndroidManifest.xml": 3, "project.pbxproj": 1, "ProjectVersion.txt": 1, "Info.plist": 1}
+_NO_CLIENTS = frozenset({"test", "tests", "__tests__", "fixtures", "testdata", "spec", "examples", "example", "docs", "node_modules"})
+
+
+class Project(NamedTuple):
+    """A folder with a project: its kind, and the file that says so."""
+
+    root: str
+    kind: str
+    evidence: str
+
+
+def projects(files: Iterable[str]) -> dict[str, Project]:
+    """The projects among *files* by their folders; of one inside another's source both are there."""
+    found: dict[str, tuple[int, Project]] = {}
+    for file in files:
+        folder, _, name = file.rpartition("/")
+        rank, kind = next(((rank, kind) for rank, (marker, kind) in enumerate(_MARKERS) if marker.fullmatch(name)), (-1, ""))
+        parts = folder.split("/") if folder else []
+        if (len(parts) > 1 and parts[0] in _GATHERING) or (parts and parts[0] in _GATHERING and len(parts) == 2):
+            root = "/".join(parts[:2])
+            found.setdefault(root, (len(_MARKERS), Project(root, "", f"{parts[0]}/")))
+        if rank < 0 or _NO_CLIENTS & set(parts):
+            continue
+        up = _ABOVE.get(name, 0)
+        root = "/".join(parts[: max(len(parts) - up, 0)]) if up else folder
+        known = found.get(root)
+        if known is None or rank < known[0]:
+            found[root] = (rank, Project(root, kind, file))
+    return _merged({root: project for root, (_, project) in found.items()})
+
+
+def _merged(found: dict[str, Project]) -> dict[str, Project]:
+    """Without modules of a project that is built as one: an app folder below its settings, a bundle below its program."""
+    kept = {}
+    for root, project in found.items():
+        above = _parent(root, found)
+        gathered = above is not None and above.root.rpartition("/")[0] in _GATHERING and above.root.count("/") == 1
+        inside = (
+            above is not None
+            and above.root
+            and (gathered or (above.kind == project.kind and project.kind in ("mobile", "game", "desktop")))
+        )
+        if not inside:
+            kept[root] = project
+    for root, project in found.items():
+        if root in kept or not project.kind:
+            continue
+        above = _parent(root, kept)
+        if above is not None and not kept[above.root].kind:
+            kept[above.root] = Project(above.root, project.kind, project.evidence)
+    return kept
+
+
+def _parent(root: str, found: dict[str, Project]) -> Project | None:
+    while root:
+        root = root.rpartition("/")[0]
+        if root in found:
+            return found[root]
+    return None
+
+
+def project_of(file: str, found: dict[str, Project]) -> Project | None:
+    """The nearest project around *file*."""
+    return found.get(file.rpartition("/")[0]) or _parent(file.rpartition("/")[0], found)
+
+
+def name_of(root: str, taken: Sequence[str]) -> str:
+    """A client's name: its folder's, with the one above where that is taken."""
+    parts = [part for part in root.split("/") if part] or ["main"]
+    name = parts[-1]
+    for part in reversed(parts[:-1]):
+        if name not in taken:
+            break
+        name = f"{part}-{name}"
+    number = 2
+    whole = name
+    while whole in taken:
+        whole, number = f"{name}-{number}", number + 1
+    return whole
