@@ -260,6 +260,18 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
             [],
         ),
     ],
+    "roster.uncharted": [
+        (
+            "a client that nobody chartered",
+            one({f"tool/locales/{tag}.json": '{"a": "A", "b": "B"}' for tag in ("en", "de")}),
+            ["roster.uncharted tool/locales/de.json:1:1"],
+        ),
+        (
+            "data by country",
+            one({f"tool/data/{code}.json": '{"a": 1}' for code in ("us", "de", "jp")}),
+            [],
+        ),
+    ],
     "roster.hollow": [
         (
             "no catalog at all",

@@ -26,6 +26,7 @@ from lemmar.inventory.naming import message_names
 from lemmar.model import SEVERITIES, File, Finding, Place, Problem, Rule, Severity, Spot, Verdict, World
 from lemmar.resolve import resolve
 from lemmar.rules.waiver import is_expired
+from lemmar.surveying import uncharted
 from lemmar.trees.folder import FolderTree
 
 
@@ -48,7 +49,8 @@ def survey_world(read: ReadCharter, today: str | None = None) -> World:
     tree = FolderTree(read.root)
     inventory = gather(read.charter, tree)
     clients = resolve(read.charter, inventory)
-    return World(read.charter, File(read.file), read.lines, clients, inventory.shapes, today or _today())
+    unknown = uncharted(read.charter, tree, clients)
+    return World(read.charter, File(read.file), read.lines, clients, inventory.shapes, today or _today(), uncharted=unknown)
 
 
 def _today() -> str:

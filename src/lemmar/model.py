@@ -407,6 +407,14 @@ class Pattern(Struct, frozen=True):
     where: tuple[str | int, ...]
 
 
+class Uncharted(NamedTuple):
+    """A folder with catalogs that no client of the charter has: its first file, and how many locales there are."""
+
+    folder: str
+    file: File
+    locales: int
+
+
 class World(Struct, frozen=True):
     """All that a rule may see.
 
@@ -421,6 +429,7 @@ class World(Struct, frozen=True):
     shapes: Sequence[Shape]
     today: str
     idle: tuple[int, ...] = ()
+    uncharted: tuple[Uncharted, ...] = ()
 
 
 # ------------------------------------------------------------------------------------------------------------ rules' answers

@@ -10,14 +10,31 @@ from typing import NamedTuple
 from lemmar.charter import FILE_NAME, Charter
 from lemmar.charter.reading import parse
 from lemmar.inventory import gather
-from lemmar.model import Client, Tag
+from lemmar.model import Client, File, Tag, Uncharted
 from lemmar.resolve import resolve
 from lemmar.survey import Draft, DraftCatalog, survey
+from lemmar.survey.catalogs import CatalogFinder
 from lemmar.survey.writing import charter_text
 from lemmar.trees.folder import FolderTree
 
 #: A locale that a client has less of than this is on trial.
 _COMPLETE = 0.98
+
+
+def uncharted(charter: Charter, tree: FolderTree, known: Sequence[Client]) -> tuple[Uncharted, ...]:
+    """The folders with catalogs that lie outside of every client of *charter*; *known* are its clients, resolved.
+
+    Only what lies outside is looked at, so that this costs little where everything is charted.
+    """
+    ignore = charter.charter.ignore
+    roots = [root for client in charter.client if (root := client.root.strip("/"))]
+    if any(root in ("", ".") for root in roots):
+        return ()
+    held = {str(catalog.file) for client in known for catalog in client.catalogs}
+    files = [match.file for match in tree.files("**") if not any(_within(match.file, root) for root in roots) and match.file not in held]
+    files = [file for file in files if not any(fnmatch.fnmatchcase(file, pattern) for pattern in ignore)]
+    found = CatalogFinder(tree, files).found() if files else []
+    return tuple(Uncharted(catalog.base, File(catalog.files[0]), len(catalog.locales)) for catalog in found if catalog.confidence >= 0.7)
 
 
 class News(NamedTuple):

@@ -376,3 +376,20 @@ def unreadable_claim(world: World) -> Iterator[Problem]:
                 "correct the claim in the charter, or write the locales out where it points",
                 detail=f"{claim.states} {claim.file} {claim.selector}",
             )
+
+
+@rule("roster.uncharted", "warning", "A folder holds catalogs that no client of the charter has.")
+def uncharted(world: World) -> Iterator[Problem]:
+    """A client that nobody has chartered is never audited: its users find its faults.
+
+    Reported once for each folder outside of every client's that holds catalogs in several locales. Not reported: folders that the
+    charter's `ignore` names, and what git ignores. To fix: add the client with `lemmar survey`'s help, or name the folder in `ignore`.
+    """
+    for found in world.uncharted:
+        yield Problem(
+            Subject(),
+            f"{found.folder or 'the root'} holds catalogs in {found.locales} locales, and no client of the charter has them",
+            Spot(found.file, line=1, column=1),
+            "nothing is known of what their users see",
+            "charter the client, or name the folder in [charter] ignore",
+        )

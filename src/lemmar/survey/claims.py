@@ -16,10 +16,10 @@ from lemmar.documents.nodes import Node
 from lemmar.documents.structured import suffix_of
 from lemmar.model import File, Tag, Tree
 from lemmar.selectors import languages
-from lemmar.selectors.languages.sourcefile import SourceFile
+from lemmar.selectors.languages.sourcefile import Declaration, SourceFile
 from lemmar.survey.catalogs import locale_of
 from lemmar.survey.findings import DraftClaim
-from lemmar.tags import LanguageTag, read_spelling
+from lemmar.tags import LanguageTag, read_spelling, write_spelling
 from lemmar.text import Characters, Lines
 
 _DOCUMENTS = (".json", ".jsonc", ".yaml", ".yml", ".toml", ".plist", ".pbxproj")
@@ -36,10 +36,12 @@ _ROUTE = re.compile(r"rout|path|url|sitemap|hreflang|alternate|redirect", re.I)
 _PICKER = re.compile(r"pick|menu|option|choice|select|switch|offer|shown|entries|dropdown|chooser", re.I)
 _NO_LIST = re.compile(
     r"countr|region|currenc|voice|font|timezone|holiday|rtl|right.?to.?left|plural|keyboard|phone|pseudo|incomplete|deprecated|ignored?"
-    r"|exclude|skip|missing|unsupported",
+    r"|exclude|disabl|partial|untranslated|skip|missing|unsupported",
     re.IGNORECASE,
 )
-_TEXT = re.compile(rb"[\"'`>:\s]([a-z]{2,3}(?:[-_][A-Za-z]{2,4}){0,2})[\"'`<,\]\s]")
+_FUNCTION = re.compile(r"function|method|body|arrow|lambda|class|getter")
+_QUOTED = re.compile(rb"[\"'`>:;, ]([a-z]{2,3})(?:[-_][A-Za-z]{2,4}){0,2}(?=[\"'`<;, ])")
+_BARE = re.compile(rb"[\"'`>:\s\[,-]([a-z]{2,3})(?:[-_][A-Za-z]{2,4}){0,2}(?=[\"'`<,:\]\s])")
 
 
 class _Seen(NamedTuple):
@@ -65,6 +67,8 @@ class ClaimFinder:
             file for file in files if file not in catalogs and not _NOT_HERE.search(file[len(root) :]) and not _LOCKED.search(file)
         ]
         self.known = {_plain(LanguageTag.parse(tag)) for tag in locales}
+        self.names = {write_spelling(tag._replace(script=None, region=None), "name").split(" ")[0].encode() for tag in self.known}
+        self.languages = {tag.language.encode() for tag in self.known}
         self.full = {LanguageTag.parse(tag).maximized() for tag in locales}
 
     def found(self) -> list[DraftClaim]:
@@ -89,16 +93,16 @@ class ClaimFinder:
         return _chosen(claims)
 
     def _worth_parsing(self, data: bytes, suffix: str) -> bool:
-        """A cheap look: at least two of the client's locales, or names of languages in an enumeration, must be written there."""
+        """A cheap look: many of the client's languages, or of their names, must be written there."""
         if (
             suffix not in _DOCUMENTS
             and suffix not in (".xml", ".csproj", ".html", ".htm", ".xaml", ".axaml")
             and languages.load(suffix) is None
         ):
             return False
-        words = {match.group(1).decode().replace("_", "-").lower() for match in _TEXT.finditer(data)}
-        tags = {str(tag).lower() for tag in self.known} | {tag.language for tag in self.known}
-        return len(words & tags) >= min(2, len(self.known)) or b"enum" in data or b"English" in data or b"Locale(" in data
+        found = set((_BARE if suffix in _DOCUMENTS else _QUOTED).findall(data))
+        enough = max(2, len(self.languages) * 0.4)
+        return len(found & self.languages) >= enough or sum(name in data for name in self.names) >= enough
 
     # --------------------------------------------------------------------------------------------------------- what a list is
 
@@ -108,10 +112,13 @@ class ClaimFinder:
             return None
         if all(re.fullmatch(r"[A-Z]{2}", text) for text in texts):
             return None  # countries
-        tags = []
+        tags, weak = [], 0
         for text in texts:
             tag = read_spelling(text, spelling) if spelling else locale_of(text)
-            if tag is None:
+            if tag is None and not spelling:
+                tag = read_spelling(text, "auto")
+                weak += 1
+            if tag is None or not tag.valid or weak > 0.2 * len(texts):
                 return None
             tags.append(tag)
         mine = sum(_plain(tag) in self.known or tag.maximized() in self.full for tag in tags)
@@ -172,26 +179,29 @@ class ClaimFinder:
         def line(offset: int) -> int:
             return lines.place(at.offset(offset))[0]
 
-        claims = list(self._declared(file, parsed, line))
+        declared = list(parsed.declarations())
+        claims = list(self._declared(file, parsed, declared, line))
         claims += self._called(file, parsed, line)
         if not any(claim.settings["states"] == "supported" for claim in claims):
-            claims += self._tested(file, parsed, line)
+            claims += self._tested(file, parsed, declared, line)
         if claims:
-            claims += self._defaults(file, parsed, line)
+            claims += self._defaults(file, parsed, declared, line)
         return claims
 
-    def _declared(self, file: File, parsed: SourceFile, line: Any) -> Iterator[DraftClaim]:
+    def _declared(self, file: File, parsed: SourceFile, declared: list[Declaration], line: Any) -> Iterator[DraftClaim]:
         seen: set[tuple[int, int]] = set()
-        for found in parsed.declarations():
+        for found in declared:
             span = (found.value.start_byte, found.value.end_byte)
             if span in seen or _NO_LIST.search(found.name) or any(start <= span[0] and span[1] <= end for start, end in seen):
                 continue
+            if found.value.end_byte - found.value.start_byte < 8:
+                continue
             node = parsed.value(found.value)
-            holder = _holder(parsed, found.at.start_byte, found.name)
-            for one in self.lists(node, found.name):
+            one = next(self.lists(node, found.name), None)
+            if one is not None:
                 seen.add(span)
-                yield self._claim(file, {"symbol": f"{holder}{found.name}"}, one, line(one.offset), found.name)
-                break
+                symbol = f"{_holder(declared, found)}{found.name}"
+                yield self._claim(file, {"symbol": symbol}, one, line(one.offset), found.name)
 
     def _called(self, file: File, parsed: SourceFile, line: Any) -> Iterator[DraftClaim]:
         """The options of a call that starts the program: lists of locales inside of a map, and lists as arguments."""
@@ -217,27 +227,27 @@ class ClaimFinder:
                 yield DraftClaim(settings, (Tag(str(tag.canonical())),), f"{file}:{line(member.start)}", 0.8)
                 return
 
-    def _tested(self, file: File, parsed: SourceFile, line: Any) -> Iterator[DraftClaim]:
+    def _tested(self, file: File, parsed: SourceFile, declared: list[Declaration], line: Any) -> Iterator[DraftClaim]:
         """A function that compares with a locale for each that it knows: the innermost that tests them all."""
         best: tuple[int, DraftClaim] | None = None
-        for found in parsed.declarations():
+        for found in declared:
             node = found.value
-            if node.type in parsed.texts or node.child_count == 0:
+            if node.type in parsed.texts or node.child_count == 0 or not _FUNCTION.search(node.type):
                 continue
             texts = parsed.tested([found.name]) or []
             plain = tuple(dict.fromkeys(text.text for text in texts))
             if len(plain) < 3 or self.tags(plain) is None:
                 continue
             one = _Seen("cases", plain, None, texts[0].start, None)
-            symbol = f"{_holder(parsed, found.at.start_byte, found.name)}{found.name}"
+            symbol = f"{_holder(declared, found)}{found.name}"
             claim = self._claim(file, {"symbol": symbol}, one, line(one.offset), found.name)
             if best is None or node.end_byte - node.start_byte < best[0]:
                 best = (node.end_byte - node.start_byte, claim)
         if best is not None:
             yield best[1]
 
-    def _defaults(self, file: File, parsed: SourceFile, line: Any) -> Iterator[DraftClaim]:
-        for found in parsed.declarations():
+    def _defaults(self, file: File, parsed: SourceFile, declared: list[Declaration], line: Any) -> Iterator[DraftClaim]:
+        for found in declared:
             node = parsed.value(found.value)
             name = found.name
             if node.kind != "text" or not _DEFAULT.search(name) or _NO_LIST.search(name):
@@ -246,7 +256,7 @@ class ClaimFinder:
             if tag is None:
                 tag, spelling = read_spelling(node.text, "name"), "name"
             if tag is not None and _plain(tag) in self.known:
-                settings = {"states": "default", "file": self._below(file), "symbol": f"{_holder(parsed, found.at.start_byte, name)}{name}"}
+                settings = {"states": "default", "file": self._below(file), "symbol": f"{_holder(declared, found)}{name}"}
                 settings |= {"spelling": spelling} if spelling else {}
                 yield DraftClaim(settings, (Tag(str(tag.canonical())),), f"{file}:{line(found.at.start_byte)}", 0.8)
                 return
@@ -379,15 +389,15 @@ def _names(nodes: Sequence[Node]) -> bool:
     return len(texts) == len(nodes) > 0 and sum(read_spelling(text, "name") is not None for text in texts) >= 0.5 * len(texts)
 
 
-def _holder(parsed: SourceFile, offset: int, name: str) -> str:
+def _holder(declared: list[Declaration], found: Declaration) -> str:
     """``Class.`` for a member of a type, so that the name reaches inside."""
-    best = ""
-    size = 1 << 60
-    for each in parsed.declarations():
-        inside = each.value.start_byte < offset < each.value.end_byte
+    best, size, offset = "", 1 << 60, found.at.start_byte
+    for each in declared:
         kind = each.value.type
-        typed = any(word in kind for word in ("class", "struct", "object_declaration", "interface", "module", "enum"))
-        if inside and typed and each.name != name and each.value.end_byte - each.value.start_byte < size:
+        if not any(word in kind for word in ("class", "struct", "object_declaration", "interface", "module", "enum")):
+            continue
+        inside = each.value.start_byte < offset < each.value.end_byte
+        if inside and each.name != found.name and each.value.end_byte - each.value.start_byte < size:
             best, size = f"{each.name}.", each.value.end_byte - each.value.start_byte
     return best
 
@@ -400,6 +410,11 @@ def _chosen(claims: list[DraftClaim]) -> list[DraftClaim]:
         known = best.get(key)
         if known is None or claim.confidence > known.confidence:
             best[key] = claim
+    surest = max((claim.confidence for claim in best.values() if claim.settings["states"] in ("supported", "offered")), default=0)
+    if surest >= 0.85:  # beside a whole list one with half of it says something else
+        best = {
+            key: claim for key, claim in best.items() if claim.confidence > 0.6 or claim.settings["states"] not in ("supported", "offered")
+        }
     order = {"supported": 0, "source": 1, "default": 2, "offered": 3, "routed": 4}
     kept = sorted(best.values(), key=lambda claim: (order[claim.settings["states"]], -claim.confidence, claim.place))
     seen: set[str] = set()
