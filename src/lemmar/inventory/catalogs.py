@@ -37,6 +37,9 @@ from lemmar.tags import android_variant
 from lemmar.trees.patterns import Match, PatternError
 
 
+_MODULES = frozenset({"index", "types", "mod", "main", "__init__", "all"})
+
+
 class Found(NamedTuple):
     """What one catalog of the charter holds. *names* are the locales of its files or columns as written, each with its place."""
 
@@ -150,6 +153,8 @@ class CatalogReader:
         """Whether the folder is a variant for other circumstances than the language, or holds layouts only."""
         if match.locale is None:
             return False
+        if match.locale in _MODULES and suffix_of(match.file) in formats.load("code").suffixes:
+            return True  # what gathers the catalogs of a folder, not one of them
         return (self.speller.spelling == "android" and android_variant(match.locale)) or (
             self.speller.spelling == "lproj" and match.locale == "Base"
         )

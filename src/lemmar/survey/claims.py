@@ -40,7 +40,7 @@ _NO_LIST = re.compile(
     re.IGNORECASE,
 )
 _FUNCTION = re.compile(r"function|method|body|arrow|lambda|class|getter")
-_QUOTED = re.compile(rb"[\"'`>:;, ]([a-z]{2,3})(?:[-_][A-Za-z]{2,4}){0,2}(?=[\"'`<;, ])")
+_QUOTED = re.compile(rb"[\"'`>:;, {(\[\n\t]([a-z]{2,3})(?:[-_][A-Za-z]{2,4}){0,2}(?=[\"'`<;, :)\]}])")
 _BARE = re.compile(rb"[\"'`>:\s\[,-]([a-z]{2,3})(?:[-_][A-Za-z]{2,4}){0,2}(?=[\"'`<,:\]\s])")
 
 

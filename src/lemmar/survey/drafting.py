@@ -24,6 +24,8 @@ _PLATFORMS = {
     "resx": "dotnet",
     "xaml": "dotnet",
 }
+#: Formats whose files carry the source's texts themselves, so that the source may have no file.
+_WITH_SOURCE = ("po", "ts-xml")
 _KINDS = {
     "android-xml": "mobile",
     "strings": "mobile",
@@ -77,7 +79,7 @@ def _top(catalog: DraftCatalog) -> str:
 def _source(catalogs: Sequence[DraftCatalog]) -> Tag:
     """The locale that most catalogs have, English where it is among those; where files name none, English is what they are in."""
     counts = Counter(tag for catalog in catalogs for tag in catalog.locales)
-    unmarked = sum("[" in str(catalog.settings["files"]) for catalog in catalogs)
+    unmarked = sum("[" in str(catalog.settings["files"]) or catalog.settings["format"] in _WITH_SOURCE for catalog in catalogs)
     english = max(("en", "en-US", "en-GB"), key=lambda tag: counts.get(Tag(tag), 0))
     counts[Tag(english)] += unmarked
     best = max(counts.items(), key=lambda item: (item[1], item[0] == english), default=(Tag("en"), 0))
@@ -132,6 +134,8 @@ def _settled(claims: list[DraftClaim], own: list[DraftCatalog], root: str, platf
     if offered:
         best = max(offered, key=lambda claim: claim.confidence)
         settings = {name: value for name, value in best.settings.items() if name != "labels"} | {"states": "supported"}
+        if best.settings.get("labels") == "value":
+            settings.setdefault("take", "keys")
         return [best._replace(settings=settings), *(claim for claim in claims if claim is not best)]
     main = max(own, key=lambda catalog: len(catalog.locales))
     pattern = str(_from_root(main, root)["files"])
