@@ -389,10 +389,8 @@ def test_a_charter_is_never_overwritten_and_news_are_told(repo: Repo) -> None:
     before = (repo.root / "lemmar.toml").read_bytes()
     refused = repo.run("survey", "--write")
     assert refused.code != 0 and "never overwritten" in refused.err
-    repo.write(
-        {f"tool/locales/{tag}.json": as_json(tag) for tag in TAGS}
-        | {f"site/more/{tag}.json": as_json(tag) for tag in TAGS}
-    )
+    more: dict[str, Any] = {f"tool/locales/{tag}.json": as_json(tag) for tag in TAGS}
+    repo.write(more | {f"site/more/{tag}.json": as_json(tag) for tag in TAGS})
     told = repo.run("survey").out
     assert (
         "tool" in told

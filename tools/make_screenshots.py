@@ -21,6 +21,8 @@ COMMANDS = {
     "audit": "lemmar audit | head -n 38",
     "audit-end": "lemmar audit | tail -n 38",
     "grid": "lemmar grid",
+    "survey": "rm lemmar.toml; lemmar survey | head -n 38",
+    "grid-claims": "lemmar grid --claims | head -n 38",
     "client": "lemmar client warden-desk",
     "clients": "lemmar client",
     "tag": "lemmar tag pt-br cn sr-Latn",

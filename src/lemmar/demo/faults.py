@@ -160,6 +160,29 @@ def _locale_left_out_of_a_message(files: Files) -> None:
     files[name] = json.dumps(whole, ensure_ascii=False, indent=2) + "\n"
 
 
+def _picker_shows_another_name(files: Files) -> None:
+    _change(files, f"{_SITE}/src/shell/LanguageMenu.tsx", 'words: "Slovenščina"', 'words: "Slovenčina"')
+
+
+def _picker_leaves_one_out(files: Files) -> None:
+    _change(files, f"{_SITE}/src/shell/LanguageMenu.tsx", '  { tag: "uk", words: "Українська" },\n', "")
+
+
+def _catalog_that_no_list_names(files: Files) -> None:
+    files["clients/warden-ledger/lang/es/booking.php"] = (
+        "<?php\n\nreturn [\n    'bunk' => [\n        'upper' => 'Litera de arriba',\n    ],\n];\n"
+    )
+
+
+def _client_that_nobody_chartered(files: Files) -> None:
+    for locale, text in (("en", "Log the rope"), ("de", "Seil eintragen")):
+        files[f"tools/rope-log/locales/{locale}.json"] = json.dumps({"rope": {"log": text}}, ensure_ascii=False) + "\n"
+
+
+def _constant_was_renamed(files: Files) -> None:
+    _change(files, "clients/summit-trail/Scripts/Tongue.cs", "public const Tongue Home", "public const Tongue Start")
+
+
 PLANTED = (
     Fault("a picker offers a language that no catalog has", _picker_offers_more, (("roster.split", "booking-site", "es", None),)),
     Fault(
@@ -175,6 +198,15 @@ PLANTED = (
         (("message.missing", "booking-site", "fr", "trail.lift"), ("message.missing", "booking-site", "it", "trail.lift")),
     ),
     Fault("a semicolon is lost, and with it a file", _lost_semicolon, (("catalog.damaged", "ridge-pocket", "pt-BR", None),)),
+    Fault("a picker shows another language's name", _picker_shows_another_name, (("roster.mislabelled", "booking-site", "sl", None),)),
+    Fault("a picker leaves a language out", _picker_leaves_one_out, (("roster.unoffered", "booking-site", "uk", None),)),
+    Fault("a catalog of a language that no list names", _catalog_that_no_list_names, (("roster.orphan", "warden-ledger", "es", None),)),
+    Fault("a client that nobody has chartered", _client_that_nobody_chartered, (("roster.uncharted", None, None, None),)),
+    Fault(
+        "a constant that the charter points at was renamed",
+        _constant_was_renamed,
+        (("roster.unreadable-claim", "summit-trail", None, None),),
+    ),
     Fault("a key was copied and not renamed", _key_twice, (("catalog.duplicate-key", "ridge-pocket", "fr", "stay.from"),)),
     Fault("a placeholder is lost in one language", _placeholder_lost, (("message.argument-lost", "trail-pocket", "ar", "pay_deposit"),)),
     Fault("a placeholder was translated", _placeholder_translated, (("message.argument-lost", "booking-site", "de", "group.leader"),)),

@@ -36,7 +36,6 @@ from lemmar.selectors import header
 from lemmar.tags import android_variant
 from lemmar.trees.patterns import Match, PatternError
 
-
 _MODULES = frozenset({"index", "types", "mod", "main", "__init__", "all"})
 
 
