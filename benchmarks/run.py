@@ -117,6 +117,7 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as work:
         figures = measure(Path(work), lambda words: print(f"… {words}", file=sys.stderr))
     readers = subprocess.run([PYTHON, str(HERE / "readers.py")], capture_output=True, check=True, text=True).stdout
+    surveys = subprocess.run([PYTHON, str(HERE / "survey.py")], capture_output=True, check=True, text=True).stdout
     rows = ["| figure | measured | must be at most | aim |", "| --- | ---: | ---: | ---: |"]
     for figure in figures:
         unit = "" if figure.unit == "×" else f" {figure.unit}"
@@ -126,6 +127,10 @@ def main() -> None:
     rows += ["| format | against | measured | must be at most |", "| --- | --- | ---: | ---: |"]
     rows += [
         f"| `{name}` | {parser} | {value} | {must} |" for name, parser, value, must in (line.split("\t") for line in readers.splitlines())
+    ]
+    rows += ["", "Survey and claims:", "", "| what | against | measured | must be at most |", "| --- | --- | ---: | ---: |"]
+    rows += [
+        f"| {what} | {against} | {value} | {must} |" for what, against, value, must in (line.split("\t") for line in surveys.splitlines())
     ]
     table = "\n".join(rows)
     print(table)

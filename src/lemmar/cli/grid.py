@@ -74,7 +74,7 @@ def draw(world: World) -> list[Drawn]:
     from lemmar.cli.drawing import plain, table, width
 
     clients = world.clients
-    widest = [max([len(client.name), *(len(share(effect.answer)) for effect in client.effects.values())]) + 2 for client in clients]
+    widest = [max([len(client.name), *(len(share(effect.answer)) for effect in client.effects.values())]) + 3 for client in clients]
     first = max(len(tag) for tag in world.charter.locales) + 8
     blocks: list[list[int]] = [[]]
     room = width() - first

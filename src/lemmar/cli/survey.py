@@ -96,7 +96,8 @@ def _draw(draft: Draft, written: bool) -> Iterable[Drawn]:
             (client.name, "strong"),
             f"  {client.kind}, in {client.root}" + (f", as {client.platform} programs are" if client.platform else ""),
         )
-        yield indented(plain(f"seen by {client.evidence}", "faint"), 2)
+        seen = f"its folder in {client.evidence}" if client.evidence.endswith("/") else client.evidence
+        yield indented(plain(f"seen by {seen}", "faint"), 2)
         yield table(
             [("what", "left"), ("where", "left"), ("locales", "right"), ("sure", "right"), ("read as", "left")], list(_rows(client))
         )

@@ -56,6 +56,8 @@ _THREE = frozenset(
         *("mni", "nqo", "nso", "pap", "sah", "sat", "scn", "szl", "tlh", "tzm", "vec", "yue", "zgh"),
     }
 )
+# A key that may be a locale, in JSON, YAML or as a table of TOML.
+_TOP_KEY = re.compile(rb"(?:[\"'{\[,]|^)[ \t\"']*([a-z]{2,3}(?:[-_][A-Za-z]{2,4})?)[\"']?[ \t]*[:\]=]", re.MULTILINE)
 _MOST_READ = 64
 _MOST_BYTES = 8 * 1024 * 1024
 _SETTINGS = re.compile(r"(?:package(?:-lock)?|tsconfig.*|composer|manifest|angular|build|settings|config|launch|index|meta)\.\w+")
@@ -315,6 +317,8 @@ class CatalogFinder:
         reader = formats.load(name)
         data = self._data(file)
         if data is None or (layout is None and not reader.likely(data)):
+            return None
+        if layout and len(set(_TOP_KEY.findall(data[:262_144]))) < 2:
             return None
         reading = self._read(file, name, layout or reader.layouts[0])
         if reading is None:

@@ -19,7 +19,7 @@ from lemmar.selectors import languages
 from lemmar.selectors.languages.sourcefile import Declaration, SourceFile
 from lemmar.survey.catalogs import locale_of
 from lemmar.survey.findings import DraftClaim
-from lemmar.tags import LanguageTag, read_spelling, write_spelling
+from lemmar.tags import LanguageTag, meant, read_spelling, write_spelling
 from lemmar.text import Characters, Lines
 
 _DOCUMENTS = (".json", ".jsonc", ".yaml", ".yml", ".toml", ".plist", ".pbxproj")
@@ -116,7 +116,7 @@ class ClaimFinder:
         for text in texts:
             tag = read_spelling(text, spelling) if spelling else locale_of(text)
             if tag is None and not spelling:
-                tag = read_spelling(text, "auto")
+                tag = read_spelling(text, "auto") or _country_for_language(text)
                 weak += 1
             if tag is None or not tag.valid or weak > 0.2 * len(texts):
                 return None
@@ -369,6 +369,12 @@ class ClaimFinder:
     def _confidence(self, tags: Sequence[LanguageTag]) -> float:
         mine = {tag.maximized() for tag in tags}
         return round(len(mine & self.full) / max(len(mine | self.full), 1), 2)
+
+
+def _country_for_language(text: str) -> LanguageTag | None:
+    """The language that a country's code was written for (``cn``): a mistake that the audit tells, not another kind of list."""
+    found = meant(text) if len(text) == 2 and text.islower() else ()
+    return found[0].tag if found and found[0].how == "region" else None
 
 
 def _plain(tag: LanguageTag) -> LanguageTag:

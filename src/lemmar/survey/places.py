@@ -2,42 +2,46 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
-#: A file that makes its folder a project, and the kind of client it speaks of; the first that fits wins.
-_MARKERS: tuple[tuple[re.Pattern[str], str], ...] = tuple(
-    (re.compile(pattern), kind)
-    for pattern, kind in (
-        (r"project\.godot", "game"),
-        (r".*\.uproject", "game"),
-        (r"ProjectVersion\.txt", "game"),
-        (r"pubspec\.yaml", "mobile"),
-        (r"AndroidManifest\.xml", "mobile"),
-        (r"settings\.gradle(?:\.kts)?", "mobile"),
-        (r"build\.gradle(?:\.kts)?", "mobile"),
-        (r"project\.pbxproj", "mobile"),
-        (r"Podfile", "mobile"),
-        (r"Package\.swift", "mobile"),
-        (r"Info\.plist", "mobile"),
-        (r".*\.(?:csproj|vbproj|fsproj|sln)", "desktop"),
-        (r"CMakeLists\.txt", "desktop"),
-        (r".*\.pro", "desktop"),
-        (r"package\.json", "web"),
-        (r"composer\.json", "web"),
-        (r"index\.html", "web"),
-        (r"Gemfile", "web"),
-        (r"manage\.py", "service"),
-        (r"pyproject\.toml", "service"),
-        (r"setup\.py", "service"),
-        (r"setup\.cfg", "service"),
-        (r"requirements\.txt", "service"),
-        (r"pom\.xml", "service"),
-        (r"go\.mod", "service"),
-        (r"Cargo\.toml", "service"),
+#: Files that make their folder a project, by the kind of client they speak of; of several in one folder the first here counts.
+_NAMES = {
+    name: (rank, kind)
+    for rank, (name, kind) in enumerate(
+        (
+            ("project.godot", "game"),
+            ("ProjectVersion.txt", "game"),
+            ("pubspec.yaml", "mobile"),
+            ("AndroidManifest.xml", "mobile"),
+            ("settings.gradle", "mobile"),
+            ("settings.gradle.kts", "mobile"),
+            ("build.gradle", "mobile"),
+            ("build.gradle.kts", "mobile"),
+            ("project.pbxproj", "mobile"),
+            ("Podfile", "mobile"),
+            ("Package.swift", "mobile"),
+            ("Info.plist", "mobile"),
+            ("CMakeLists.txt", "desktop"),
+            ("package.json", "web"),
+            ("composer.json", "web"),
+            ("index.html", "web"),
+            ("Gemfile", "web"),
+            ("manage.py", "service"),
+            ("pyproject.toml", "service"),
+            ("setup.py", "service"),
+            ("setup.cfg", "service"),
+            ("requirements.txt", "service"),
+            ("pom.xml", "service"),
+            ("go.mod", "service"),
+            ("Cargo.toml", "service"),
+        )
     )
-)
+}
+_SUFFIXES = {
+    ".uproject": (0, "game"),
+    **dict.fromkeys((".csproj", ".vbproj", ".fsproj", ".sln", ".pro"), (12, "desktop")),
+}
 #: Folders whose children are projects, though nothing in them says so.
 _GATHERING = frozenset({"clients", "apps", "applications", "services", "games", "programs", "products", "frontends", "backends"})
 # What such a file is found in is not the project's own folder: so many levels up it is.
@@ -58,11 +62,11 @@ def projects(files: Iterable[str]) -> dict[str, Project]:
     found: dict[str, tuple[int, Project]] = {}
     for file in files:
         folder, _, name = file.rpartition("/")
-        rank, kind = next(((rank, kind) for rank, (marker, kind) in enumerate(_MARKERS) if marker.fullmatch(name)), (-1, ""))
+        rank, kind = _NAMES.get(name) or _SUFFIXES.get(name[name.rfind(".") :], (-1, ""))
         parts = folder.split("/") if folder else []
         if (len(parts) > 1 and parts[0] in _GATHERING) or (parts and parts[0] in _GATHERING and len(parts) == 2):
             root = "/".join(parts[:2])
-            found.setdefault(root, (len(_MARKERS), Project(root, "", f"{parts[0]}/")))
+            found.setdefault(root, (len(_NAMES), Project(root, "", f"{parts[0]}/")))
         if rank < 0 or _NO_CLIENTS & set(parts):
             continue
         up = _ABOVE.get(name, 0)
