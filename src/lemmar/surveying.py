@@ -5,20 +5,25 @@ from __future__ import annotations
 import fnmatch
 from collections.abc import Sequence
 from pathlib import Path
-from typing import NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 from lemmar.charter import FILE_NAME, Charter
 from lemmar.charter.reading import parse
 from lemmar.inventory import gather
 from lemmar.model import Client, File, Tag, Uncharted
 from lemmar.resolve import resolve
-from lemmar.survey import Draft, DraftCatalog, survey
-from lemmar.survey.catalogs import CatalogFinder
-from lemmar.survey.writing import charter_text
 from lemmar.trees.folder import FolderTree
+
+if TYPE_CHECKING:
+    from lemmar.survey import Draft, DraftCatalog
 
 #: A locale that a client has less of than this is on trial.
 _COMPLETE = 0.98
+# Outside of clients a file alone in its folder, such as the charter or a README, is nothing to look into.
+_MAY_BE_CATALOGS = (
+    *(".json", ".jsonc", ".json5", ".arb", ".yaml", ".yml", ".properties", ".strings", ".resx", ".xlf", ".xliff", ".po", ".xaml", ".ts"),
+    *(".xml", ".js", ".mjs", ".php", ".dart", ".py", ".csv", ".tsv", ".xlsx", ".xcstrings"),
+)
 
 
 def uncharted(charter: Charter, tree: FolderTree, known: Sequence[Client]) -> tuple[Uncharted, ...]:
@@ -33,7 +38,11 @@ def uncharted(charter: Charter, tree: FolderTree, known: Sequence[Client]) -> tu
     held = {str(catalog.file) for client in known for catalog in client.catalogs}
     files = [match.file for match in tree.files("**") if not any(_within(match.file, root) for root in roots) and match.file not in held]
     files = [file for file in files if not any(fnmatch.fnmatchcase(file, pattern) for pattern in ignore)]
-    found = CatalogFinder(tree, files).found() if files else []
+    if not any(file.endswith(_MAY_BE_CATALOGS) for file in files):
+        return ()
+    from lemmar.survey.catalogs import CatalogFinder
+
+    found = CatalogFinder(tree, files).found()
     return tuple(Uncharted(catalog.base, File(catalog.files[0]), len(catalog.locales)) for catalog in found if catalog.confidence >= 0.7)
 
 
@@ -46,6 +55,8 @@ class News(NamedTuple):
 
 def draw_up(root: Path, ignore: Sequence[str] = ()) -> Draft:
     """The draft for the monorepo at *root*, its roster settled by what its clients' catalogs hold."""
+    from lemmar.survey import survey
+
     tree = FolderTree(root)
     files = [match.file for match in tree.files("**") if not any(fnmatch.fnmatchcase(match.file, pattern) for pattern in ignore)]
     draft = survey(tree, files)
@@ -54,6 +65,8 @@ def draw_up(root: Path, ignore: Sequence[str] = ()) -> Draft:
 
 def _settled(draft: Draft, tree: FolderTree) -> Draft:
     """Locales of which some client lacks texts are on trial, with the least share that a client has."""
+    from lemmar.survey.writing import charter_text
+
     everything = draft._replace(shipping=(*draft.shipping, *draft.trial), trial={})
     charter, _ = parse(charter_text(everything).encode(), FILE_NAME)
     clients = resolve(charter, gather(charter, tree))
@@ -72,6 +85,8 @@ def _least_share(clients: Sequence[Client], tag: Tag) -> float | None:
 
 def news(charter: Charter, tree: FolderTree, known: Sequence[Client]) -> News:
     """What *tree* holds that *charter* does not know of; *known* are its clients, resolved."""
+    from lemmar.survey import survey
+
     ignore = charter.charter.ignore
     files = [match.file for match in tree.files("**") if not any(fnmatch.fnmatchcase(match.file, pattern) for pattern in ignore)]
     draft = survey(tree, files)

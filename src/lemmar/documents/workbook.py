@@ -5,8 +5,6 @@ A formula is the value that was last computed for it; nothing is computed here, 
 
 from __future__ import annotations
 
-import io
-import zipfile
 from typing import Any, NamedTuple
 
 from lemmar.documents.sheet import Row
@@ -40,6 +38,7 @@ def read_workbook(data: bytes) -> list[Leaf]:
         WorkbookError: it is none, is damaged, or holds more than is read.
     """
     _check_archive(data)
+    import io
     import warnings
 
     import openpyxl
@@ -88,6 +87,9 @@ def _check_archive(data: bytes) -> None:
     """Refuses what would unpack to too much, and parts with a document type, which no workbook has."""
     if data.startswith(b"\xd0\xcf\x11\xe0"):
         raise WorkbookError("a workbook of the old binary form or with a password; save it as .xlsx without one")
+    import io
+    import zipfile
+
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             parts = archive.infolist()
