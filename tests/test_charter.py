@@ -125,19 +125,9 @@ def test_meaning(old: str, new: str, expected: list[str]) -> None:
 
 LATER = [
     (
-        "[chains]",
-        '[audience]\n"de-CH" = "de"\n\n[chains]',
-        "the table [audience] is not supported yet",
-    ),
-    (
         'default = ["en"]',
         'default = ["en"]\n"de" = ["en"]',
         "chains other than 'default' are not supported yet",
-    ),
-    (
-        'platform = "browser"',
-        'platform = "browser"\nruntime = { lookup = "kin" }',
-        "the lookup 'kin' is not supported yet; use one of exact, primary, truncate",
     ),
     ('files = "', 'syntax = "icu"\n  files = "', "the syntax 'icu' is not supported yet"),
     (
@@ -145,7 +135,6 @@ LATER = [
         'requires-own = ["n.*"]\n  files = "',
         "the key 'requires-own' is not supported yet",
     ),
-    ('states = "supported"', 'states = "chain"', "claims of a chain are not supported yet"),
 ]
 
 

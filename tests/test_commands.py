@@ -161,10 +161,7 @@ def test_client_says_whence_everything_is_known(repo: Repo) -> None:
     )
     assert "locales.json:1" in out and "supports en de (by its claims); its default is en" in out
     text = str(HELD["lemmar.toml"]).replace('"browser"', '"android"')
-    assert (
-        "preset android, whose 'kin' is not supported yet"
-        in repo.write({"lemmar.toml": text}).run("client", "app").out
-    )
+    assert "lookup      kin" in repo.write({"lemmar.toml": text}).run("client", "app").out
     ran = repo.run("client", "apo")
     assert (ran.code, ran.err) == (2, "lemmar: there is no client 'apo'; did you mean 'app'?\n")
 

@@ -9,14 +9,30 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lemmar.model import NOTHING, Answer, Catalog, Column, Digest, File, Keys, SourcePart, Tag
+from lemmar.model import (
+    NOTHING,
+    Answer,
+    Catalog,
+    Column,
+    Digest,
+    File,
+    Keys,
+    Runtime,
+    SourcePart,
+    Tag,
+)
 from lemmar.resolve.effective import Held, Seen, effect, held, origin_of
-from lemmar.resolve.lookups import landing, steps, tried
+from lemmar.resolve.lookups import LOOKUPS, tried
 from lemmar.resolve.pairing import pair, same_language
+from lemmar.resolve.runtimes import land
 
 
 def tags(text: str) -> list[Tag]:
     return [Tag(tag) for tag in text.split()]
+
+
+def landing(lookup: str, request: str, supported: list[Tag], default: Tag) -> Tag:
+    return land(Runtime(lookup, "message", tuple(supported), default, {}), request).tag
 
 
 LANDINGS = [
@@ -45,7 +61,7 @@ def test_landings(lookup: str, request_: str, supported: str, expected: str) -> 
 
 
 @given(
-    st.sampled_from(["exact", "primary", "truncate"]),
+    st.sampled_from(LOOKUPS),
     st.text("abcdeAT-1", max_size=12),
     st.lists(st.sampled_from(tags("de de-AT en fr zh-Hant"))),
 )
@@ -55,12 +71,6 @@ def test_a_landing_is_supported_or_the_default(
     found = landing(lookup, request_, supported, Tag("nn"))
     assert found in supported or found == "nn"
     assert set(tried(lookup, request_, supported)) <= set(supported)
-
-
-def test_steps_go_from_the_request_to_the_language() -> None:
-    assert list(steps("truncate", "sr-Latn-ME")) == ["sr-Latn-ME", "sr-Latn", "sr"]
-    assert list(steps("primary", "sr-Latn-ME")) == ["sr"]
-    assert list(steps("exact", "sr-Latn-ME")) == ["sr-Latn-ME"]
 
 
 def test_pairs_are_told_by_canonical_case() -> None:

@@ -28,6 +28,16 @@ def one(changed: dict[str, str | bytes] | None = None, /, **options: Any) -> dic
     return sound | (changed or {})
 
 
+def asked(audience: dict[str, str], **options: Any) -> dict[str, str | bytes]:
+    """As `one`, with requests to try."""
+    files = one(**options)
+    lines = "".join(f'"{request}" = "{wanted}"\n' for request, wanted in audience.items())
+    files["lemmar.toml"] = str(files["lemmar.toml"]).replace(
+        "\n[[client]]", f"\n[audience]\n{lines}\n[[client]]", 1
+    )
+    return files
+
+
 def sheet(text: str, **options: Any) -> dict[str, str | bytes]:
     catalog = '  layout = "columns"\n  columns = { key = "Key" }\n  syntax = "brace"\n'
     head = charter(
@@ -71,6 +81,30 @@ THREE = {"shipping": "en de fr"}
 DEFAULT = (
     '\n  [[client.claim]]\n  states = "default"\n  file = "default.json"\n  pointer = "/home"\n'
 )
+EXACT = '\n  [client.runtime]\n  lookup = "exact"\n'
+SECOND = """
+[[client]]
+name = "other"
+kind = "web"
+root = "app"
+
+  [client.runtime]
+  lookup = "exact"
+
+  [[client.catalog]]
+  files = "w/{locale}.json"
+
+  [[client.claim]]
+  states = "supported"
+  file = "locales.json"
+  pointer = ""
+"""
+CHAIN = """
+  [[client.claim]]
+  states = "chain"
+  file = "chain.json"
+  pointer = ""
+"""
 LABELLED = """
   [[client.claim]]
   states = "offered"
@@ -312,6 +346,52 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
             one({"app/menu.json": "[]"}, claim=claims(SUP, OFF)),
             ["roster.unreadable-claim app/menu.json:1:1"],
         ),
+    ],
+    "chain.cycle": [
+        (
+            "two links that lead to each other",
+            one(
+                {"app/chain.json": '{"de": ["en"],\n "en": ["de"]}'},
+                claim=claims(SUP) + CHAIN + "  transitive = true\n",
+            ),
+            ["chain.cycle app/chain.json:1:9"],
+        ),
+        (
+            "links that are not followed",
+            one({"app/chain.json": '{"de": ["en"], "en": ["de"]}'}, claim=claims(SUP) + CHAIN),
+            [],
+        ),
+    ],
+    "chain.unshipped": [
+        (
+            "a link that was never shipped",
+            one(
+                {"app/chain.json": '{"de": ["nl",\n "en"], "default": "en"}'},
+                claim=claims(SUP) + CHAIN,
+            ),
+            ["chain.unshipped app/chain.json:1:9 nl"],
+        ),
+        (
+            "all links are there",
+            one({"app/chain.json": '{"de": "en", "*": ["en"]}'}, claim=claims(SUP) + CHAIN),
+            [],
+        ),
+    ],
+    "chain.landing": [
+        (
+            "a region that is not cut off",
+            asked({"de-CH": "de"}, more=EXACT),
+            ["chain.landing app/locales.json:1:2 de"],
+        ),
+        ("a region that is", asked({"de-CH": "de", "de-AT,en": "de", "nl": "en"}), []),
+    ],
+    "chain.landing-differs": [
+        (
+            "one cuts the region off, the other does not",
+            asked({"de-CH": "agree"}, more=SECOND),
+            ["chain.landing-differs lemmar.toml:12:1"],
+        ),
+        ("both have it", asked({"de": "agree", "en": "agree"}, more=SECOND), []),
     ],
     "chain.default": [
         (

@@ -272,7 +272,7 @@ class Entry(Struct, frozen=True):
     """One locale of a claim, a file's name or a header: as written, and the tag that it counts as (None where it is none).
 
     *fault* is the rule of the family ``tag`` that it breaks by itself, *advice* what to say of it, *wanted* how its place's
-    spelling has it.
+    spelling has it. A lookup compares *literal*: the tag as it is written, once its spelling is read.
     """
 
     value: Value
@@ -281,6 +281,7 @@ class Entry(Struct, frozen=True):
     wanted: str | None = None
     fault: str | None = None
     advice: str = ""
+    literal: Tag | None = None
 
 
 class Claim(Struct, frozen=True):
@@ -293,6 +294,7 @@ class Claim(Struct, frozen=True):
     defects: tuple[Defect, ...]
     digest: Digest | None = None
     ordered: bool = False
+    transitive: bool = False
 
     def spot(self) -> Spot:
         """Where the claim begins: its first value, else its file."""
@@ -359,13 +361,39 @@ class SourcePart(Struct, frozen=True):
     catalogs: tuple[Catalog, ...]
 
 
+class Runtime(NamedTuple):
+    """How a client answers: its lookup and grain, its locales in its own order, its default.
+
+    *chain* maps a tag in lower case to the links that a chain claim names for it, *rest* are those for all others (None: no such
+    entry). With *first* an entry goes before the lookup's steps, with *transitive* links are followed from link to link.
+    """
+
+    lookup: str
+    grain: str
+    supported: tuple[Tag, ...]
+    default: Tag
+    chain: Mapping[str, tuple[Tag, ...]]
+    rest: tuple[Tag, ...] | None = None
+    transitive: bool = False
+    first: bool = False
+
+
+class Landing(NamedTuple):
+    """Where a request lands: the locale, the step that gave it, the wish that it answers (None: the default)."""
+
+    tag: Tag
+    step: str
+    wish: str | None
+
+
 class Client(Struct, frozen=True):
     """A client, resolved: its traits, what it claims, what its catalogs hold and what its users therefore see.
 
     *names* are the locales of files and columns as written. *supported* are the client's own tags, *declared_by* says whence
     they are known: ``claims``, ``files`` or ``nothing``. *known_as* maps the client's own tags to the roster's, where they
     mean the same locale. *needs* are the roster's locales less those that the client may do without. *effects* is by the
-    roster's tags, for those that the client supports.
+    roster's tags, for those that the client supports. *runtime* is literal: its tags are as the client writes them, and *meant* maps
+    those to the client's own tags where they differ.
     """
 
     name: str
@@ -385,6 +413,12 @@ class Client(Struct, frozen=True):
     sources: Mapping[str | None, SourcePart]
     by_part: Mapping[str | None, Mapping[Tag, tuple[Catalog, ...]]]
     effects: Mapping[Tag, Effect]
+    runtime: Runtime
+    meant: Mapping[Tag, Tag]
+
+    def landed(self, tag: Tag) -> Tag:
+        """The roster's tag for a landing, which is as the client writes it."""
+        return self.roster(self.meant.get(tag, tag))
 
     def roster(self, tag: Tag) -> Tag:
         """The roster's tag for the client's own *tag*; the same where the roster has none."""

@@ -14,7 +14,6 @@ from lemmar.model import Pick
 from lemmar.tags import LanguageTag, TagError, meant
 from lemmar.trees.patterns import PatternError, compile_pattern
 
-_LOOKUPS = ("exact", "primary", "truncate")
 # The formats that the charter's form knows, whether they can be read yet or not.
 _ALL_FORMATS = (
     *("json", "yaml", "toml", "properties", "strings", "stringsdict", "xcstrings", "resx"),
@@ -168,10 +167,6 @@ def _client(path: Path, client: ClientEntry) -> Mistakes:
     parts = client.root.split("/")
     if client.root.startswith("/") or ".." in parts or "\\" in client.root:
         yield (*path, "root"), "a client's root is a folder inside the monorepo, with '/' between its segments"
-    if client.runtime.lookup and client.runtime.lookup not in _LOOKUPS:
-        yield (*path, "runtime", "lookup"), f"the lookup {client.runtime.lookup!r} is not supported yet; use one of {', '.join(_LOOKUPS)}"
-    if client.runtime.chain:
-        yield (*path, "runtime", "chain"), "the key 'chain' is not supported yet"
     yield from _spelled(path, client.spelled)
     for index, claim in enumerate(client.claim):
         yield from _claim((*path, "claim", index), claim)
@@ -197,12 +192,12 @@ def _claim(path: Path, claim: ClaimEntry) -> Mistakes:
         yield from _pattern((*path, "files"), claim.files)
         if "{locale}" not in claim.files:
             yield (*path, "files"), "the pattern of a claim needs {locale}"
-    if claim.states == "chain":
-        yield (*path, "states"), "claims of a chain are not supported yet"
+    if claim.states == "chain" and (claim.take is not None or given[0] not in ("pointer", "symbol", "call")):
+        yield path, "a claim of a chain takes its map or list whole, by pointer, symbol or call"
     if claim.labels is not None and claim.states != "offered":
         yield (*path, "labels"), "'labels' are the words of a picker: they belong to a claim with states = \"offered\""
-    if claim.transitive:
-        yield (*path, "transitive"), "the key 'transitive' is not supported yet"
+    if claim.transitive and claim.states != "chain":
+        yield (*path, "transitive"), "'transitive' belongs to a claim with states = \"chain\""
     yield from _spelled(path, claim.spelled)
 
 
@@ -211,12 +206,16 @@ def pick(claim: ClaimEntry, passed_over: tuple[str, ...] | None = None) -> Pick:
     own = [value for value in (claim.xpath, claim.symbol, claim.call, claim.match) if value is not None]
     text = own[0] if own else claim.pointer or ""
     further = claim.pointer if own else None
-    return Pick(text, claim.take, PurePosixPath(claim.file or "").suffix.lower(), passed_over, further, claim.labels)
+    take = "chain" if claim.states == "chain" else claim.take
+    return Pick(text, take, PurePosixPath(claim.file or "").suffix.lower(), passed_over, further, claim.labels)
 
 
 def _later(charter: Charter) -> Mistakes:
     """What the charter's form has and the audit cannot do yet."""
-    for table in ("audience", "syntax", "locale"):
+    for request, wanted in charter.audience.items():
+        if wanted != "agree" and wanted not in charter.locales:
+            yield ("audience", request), f"{wanted!r} is not on the roster; name the landing that is wanted, or 'agree'"
+    for table in ("syntax", "locale"):
         if getattr(charter, table):
             yield (table,), f"the table [{table}] is not supported yet"
     for locale in charter.chains:

@@ -24,8 +24,6 @@ _ELSE = {
     "on-empty": "blank",
     "unmarked": "none",
 }
-#: The lookups that are computed; a preset's other one is replaced, and `Trait.whence` says so.
-READY = ("exact", "primary", "truncate")
 
 
 def file_based(platform: str | None) -> bool:
@@ -50,7 +48,4 @@ def traits(client: ClientEntry) -> dict[str, Trait]:
             found[name] = Trait(preset[name], f"preset {client.platform}")
         else:
             found[name] = Trait(default, "default")
-    lookup = found["lookup"]
-    if lookup.value not in READY:
-        found["lookup"] = Trait("truncate", f"{lookup.whence}, whose {lookup.value!r} is not supported yet")
     return found

@@ -40,8 +40,15 @@ def read_claim(tree: Tree, claim: ClaimEntry, root: str, speller: Speller, passe
         words = f"the file cannot be read: {error.strerror or error}"
         return Claim(claim.states, file, named, (), (Defect("unreadable", 1, 1, words),))
     selection = selectors.load(kind).select(data, asked)
-    entries = [speller.read(value) for value in _split(selection.values, claim.split)]
-    return Claim(claim.states, file, named, tuple(entries), _defects(selection), digest, claim.ordered)
+    values = _split(selection.values, claim.split)
+    if claim.states == "chain":  # the keys of the map are locales as well
+        values = [value._replace(label=_key(value.label, speller)) for value in values]
+    entries = [speller.read(value) for value in values]
+    return Claim(claim.states, file, named, tuple(entries), _defects(selection), digest, claim.ordered, claim.transitive)
+
+
+def _key(label: str | None, speller: Speller) -> str | None:
+    return label if label in (None, "default", "*") else str(speller.tag(label or "") or label)
 
 
 def _split(values: tuple[Value, ...], separator: str | None) -> list[Value]:

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+from msgspec.structs import replace
+
 from lemmar.model import Entry, Tag, Value
 from lemmar.tags import LanguageTag, meant, read_spelling, spelling_candidates, write_spelling
 
@@ -20,8 +22,15 @@ class Speller:
         """What *value* stands for. A locale with a fault counts as the one that was meant, where that is beyond doubt."""
         known = self._known.get(value.text)
         if known is None:
-            known = self._known[value.text] = self._entry(value)
-        return known if known.value == value else Entry(value, known.spelling, known.tag, known.wanted, known.fault, known.advice)
+            known = self._known[value.text] = self._with_literal(self._entry(value))
+        return known if known.value == value else replace(known, value=value)
+
+    def _with_literal(self, entry: Entry) -> Entry:
+        """The entry with its tag as a lookup has it: ``iw`` stays ``iw`` where that is no spelling of ``he``."""
+        if entry.fault is None or entry.value.text in self.spelled:
+            return replace(entry, literal=entry.tag)
+        tag = read_spelling(entry.value.text, self.spelling)
+        return replace(entry, literal=Tag(str(tag) if tag is not None else entry.value.text))
 
     def tag(self, text: str) -> Tag | None:
         """The tag that *text* counts as."""

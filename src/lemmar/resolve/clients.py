@@ -7,10 +7,10 @@ from collections.abc import Iterable, Mapping, Sequence
 
 from lemmar.charter import Charter
 from lemmar.inventory import ClientFiles, Inventory
-from lemmar.model import Catalog, Client, Effect, SourcePart, Tag
+from lemmar.model import Catalog, Client, Effect, Runtime, SourcePart, Tag
 from lemmar.resolve.effective import ByPart, Held, Seen, effect, held
-from lemmar.resolve.lookups import tried
 from lemmar.resolve.pairing import pair_lists
+from lemmar.resolve.runtimes import consulted, land
 
 
 def resolve(charter: Charter, inventory: Inventory) -> tuple[Client, ...]:
@@ -29,7 +29,8 @@ def _client(charter: Charter, files: ClientFiles) -> Client:
     known_as = pair_lists([*claimed, [catalog.tag for catalog in catalogs], *([] if claimed else [supported])], (*roster, *pseudo))
     source = next((tag for tag, known in known_as.items() if known == charter.source), Tag(charter.source))
     sources = _sources(by_part, source, charter.messages.source_only_keys)
-    default = _default(charter, files)
+    runtime = _runtime(files, supported, _default(charter, files))
+    meant = _written(files)
     return Client(
         name=files.entry.name,
         kind=files.entry.kind,
@@ -44,10 +45,12 @@ def _client(charter: Charter, files: ClientFiles) -> Client:
         declared_by=declared_by,
         known_as=known_as,
         needs=tuple(tag for tag in roster if tag not in files.entry.without),
-        default=default,
+        default=runtime.default,
         sources=sources,
         by_part=by_part,
-        effects=_effects(files, supported, known_as, roster, by_part, sources, default, source),
+        effects=_effects(files, runtime, known_as, roster, by_part, sources, source),
+        runtime=_literal(runtime, meant),
+        meant={literal: tag for tag, literal in meant.items() if literal != tag},
     )
 
 
@@ -105,14 +108,50 @@ def _fixed(catalog: Catalog) -> list[str]:
     return [catalog.column.keys[index] for index in catalog.column.rare.get("fixed", ())]
 
 
+def _runtime(files: ClientFiles, supported: tuple[Tag, ...], default: Tag) -> Runtime:
+    """How the client answers, by its traits and its claims of a chain."""
+    chain: dict[str, tuple[Tag, ...]] = {}
+    rest: tuple[Tag, ...] | None = None
+    transitive = False
+    for claim in files.claims:
+        for entry in claim.entries if claim.states == "chain" else ():
+            link = entry.tag or Tag(entry.value.text)
+            key = entry.value.label
+            transitive = transitive or claim.transitive
+            if key is None or key in ("default", "*"):
+                rest = (*(rest or ()), link)
+            else:
+                chain[key.lower()] = (*chain.get(key.lower(), ()), link)
+    traits = files.traits
+    first = files.entry.runtime.chain == "first"
+    return Runtime(traits["lookup"].value, traits["grain"].value, supported, default, chain, rest, transitive, first)
+
+
+def _written(files: ClientFiles) -> dict[Tag, Tag]:
+    """How the client first writes each of its tags, in its claims and then in its files' names."""
+    found: dict[Tag, Tag] = {}
+    claimed = [entry for claim in files.claims for entry in claim.entries]
+    for entry in [*claimed, *(entry for each in files.found for _, entry in each.names)]:
+        if entry.tag is not None and entry.literal is not None:
+            found.setdefault(entry.tag, entry.literal)
+    return found
+
+
+def _literal(runtime: Runtime, written: Mapping[Tag, Tag]) -> Runtime:
+    """The runtime with its tags as the client writes them, which is how a program compares them."""
+    supported = tuple(written.get(tag, tag) for tag in runtime.supported)
+    chain = {key: tuple(written.get(link, link) for link in links) for key, links in runtime.chain.items()}
+    rest = tuple(written.get(link, link) for link in runtime.rest) if runtime.rest is not None else None
+    return runtime._replace(supported=supported, default=written.get(runtime.default, runtime.default), chain=chain, rest=rest)
+
+
 def _effects(
     files: ClientFiles,
-    supported: tuple[Tag, ...],
+    runtime: Runtime,
     known_as: Mapping[Tag, Tag],
     roster: tuple[Tag, ...],
     by_part: ByPart,
     sources: Mapping[str | None, SourcePart],
-    default: Tag,
     source: Tag,
 ) -> dict[Tag, Effect]:
     held_by: dict[tuple[Tag, str | None], Held] = {}
@@ -122,17 +161,20 @@ def _effects(
     traits = files.traits
     seen = Seen(traits["on-miss"].value, traits["on-empty"].value, source)
     first: dict[Tag, Tag] = {}
-    for tag in supported:
+    for tag in runtime.supported:
         if known_as.get(tag) in roster:
             first.setdefault(known_as[tag], tag)
     with_catalog = {tag for tag, _ in held_by}
     found: dict[Tag, Effect] = {}
     without = {found.pattern.number: found.pattern.without for found in files.found}
-    stands_for = _stands_for(supported, with_catalog, known_as)
+    stands_for = _stands_for(runtime.supported, with_catalog, known_as)
+    answering = [*stands_for, *(tag for tag in sorted(with_catalog) if tag not in stands_for)]
+    unmarked = source if traits["unmarked"].value in ("default", "root") else None
     for locale in roster:
         own = first.get(locale)
         if own is not None:
-            chain = [stands_for.get(link, link) for link in consulted(files, own, list(stands_for), default, source)]
+            asked_for = consulted(runtime, land(runtime, own), answering, unmarked)
+            chain = [stands_for.get(link, link) for link in asked_for]
             needed = {part: rest for part, whole in sources.items() if (rest := _needed(locale, whole, without)) is not None}
             asked = [link for link in dict.fromkeys(chain) if link in with_catalog]
             found[locale] = effect(locale, stands_for.get(own, own), asked, needed, held_by, seen)
@@ -153,15 +195,3 @@ def _needed(locale: Tag, source: SourcePart, without: Mapping[int, Mapping[str, 
         return source
     keys = tuple(key for key in source.keys if any(key in catalog.column.key_set for catalog in needed))
     return SourcePart(keys, frozenset(keys), source.fixed, needed) if needed else None
-
-
-def consulted(files: ClientFiles, tag: Tag, answering: Sequence[Tag], default: Tag, source: Tag) -> list[Tag]:
-    """The tags whose catalogs are asked, in order, for users of *tag*; *answering* are those supported that have a catalog."""
-    traits = files.traits
-    chain = tried(traits["lookup"].value, tag, answering)
-    if traits["grain"].value == "catalog":
-        return (chain or [default])[:1]
-    chain.append(default)
-    if traits["unmarked"].value in ("default", "root"):
-        chain.append(source)
-    return list(dict.fromkeys(chain))

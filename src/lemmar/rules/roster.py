@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from unicodedata import category
 
 from lemmar.model import Claim, Client, File, Hides, Problem, Spot, Subject, Tag, World
-from lemmar.resolve.lookups import landing
+from lemmar.resolve.runtimes import land
 from lemmar.rules import rule
 from lemmar.rules.speaking import claims_of, client_spot, listed, tags_of, where_declared
 from lemmar.tags import LanguageTag, read_spelling, write_spelling
@@ -21,7 +21,7 @@ def _spelt(client: Client, tag: Tag) -> str:
 
 
 def _lands(client: Client, tag: Tag) -> str:
-    found = landing(client.traits["lookup"].value, tag, client.supported, client.default)
+    found = land(client.runtime, tag).tag
     return f"users who ask for {tag!r} get {found!r}"
 
 

@@ -29,7 +29,8 @@ def _claimed(client: Client) -> Iterator[_Written]:
         for entry in claim.entries:
             if claim.file is not None:
                 spot = Spot(claim.file, claim.digest, line=entry.value.line, column=entry.value.column)
-                yield _Written((client.name,), entry, spot, str(claim.file), (client.name, number))
+                links_of = entry.value.label if claim.states == "chain" else None  # one locale may be a link of many
+                yield _Written((client.name,), entry, spot, str(claim.file), (client.name, number, links_of))
 
 
 def _named(client: Client) -> Iterator[_Written]:

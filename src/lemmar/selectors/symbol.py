@@ -35,6 +35,8 @@ def select(data: bytes, pick: Pick) -> Selection:
             why = f"{pick.text!r} compares with no literal text"
         return Selection((), (Defect("unreadable", 1, 1, why),))
     faults: list[Fault] = []
+    if pick.take == "cases":  # the same text may be compared with in many places
+        found = list({node.text: node for node in reversed(found)}.values())[::-1]
     nodes = in_characters(found, source)
     if pick.pointer is not None:
         try:

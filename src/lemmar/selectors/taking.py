@@ -19,7 +19,7 @@ def check_take(pick: Pick) -> tuple[str, str] | None:
     """The mistake in what a claim asks to take, if any."""
     if pick.labels is not None and not _LABELS.fullmatch(pick.labels):
         return "labels", f"{pick.labels!r} is nothing to take labels from; it is field:NAME, item:N, value or text"
-    if pick.take is None or _TAKE.fullmatch(pick.take):
+    if pick.take in (None, "chain") or _TAKE.fullmatch(pick.take or ""):
         return None
     return "take", f"{pick.take!r} is nothing to take; it is keys, values, members, cases, field:NAME or item:N"
 
@@ -38,7 +38,9 @@ def select_from(text: str, nodes: list[Node], pick: Pick, faults: list[Fault]) -
 def taken(node: Node, pick: Pick, faults: list[Fault]) -> Iterator[tuple[Node, str | None]]:
     """The scalars that *pick* takes of *node*, each with its label if one is asked for; what is no text is told in *faults*."""
     take = pick.take
-    if take in ("keys", "members") and node.kind == "map":
+    if take == "chain":
+        yield from _chain(node, faults)
+    elif take in ("keys", "members") and node.kind == "map":
         yield from _keys(node, pick.labels)
     elif take in ("keys", "members") and node.kind == "list":
         yield from _scalars(node.items, faults)
@@ -59,6 +61,16 @@ def taken(node: Node, pick: Pick, faults: list[Fault]) -> Iterator[tuple[Node, s
         yield from _scalars(node.items, faults)
     else:
         yield from _scalars([node], faults)
+
+
+def _chain(node: Node, faults: list[Fault]) -> Iterator[tuple[Node, str | None]]:
+    """The links of a chain: of a map each with the key that it is named for, of a list or a text alone with none."""
+    if node.kind != "map":
+        yield from _scalars(node.items if node.kind == "list" else [node], faults)
+        return
+    for member in node.members:
+        for link, _ in _scalars(member.node.items if member.node.kind == "list" else [member.node], faults):
+            yield link, member.key
 
 
 def _rows(node: Node) -> list[Node]:

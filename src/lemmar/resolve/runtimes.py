@@ -1,0 +1,154 @@
+"""Runtimes: where a user's request lands in a client, why, and which catalogs are consulted there. Pure, by tables.
+
+Source: DESIGN "What is computed" in the charter's own words, RFC 4647 and RFC 9110 section 12.5.4 for lists of wishes.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator, Sequence
+
+from lemmar.model import Landing, Runtime, Tag
+from lemmar.resolve.lookups import Tried, java_candidates, tries
+from lemmar.tags import nearest, truncations
+
+_WEIGHT = re.compile(r"\s*([^\s;]+)\s*(?:;\s*[qQ]\s*=\s*([0-9.]+)\s*)?")
+_MOST_LINKS = 64
+
+
+def wishes(request: str) -> list[str]:
+    """The wishes of a list as an Accept-Language header gives it, the dearest first; ``*`` and what has no weight left out.
+
+    An underscore counts as a hyphen.
+    """
+    found: list[tuple[float, int, str]] = []
+    for place, piece in enumerate(request.split(",")):
+        match = _WEIGHT.fullmatch(piece)
+        if match is None:
+            continue
+        try:
+            weight = float(match.group(2)) if match.group(2) else 1.0
+        except ValueError:
+            weight = 0.0
+        if weight > 0 and not match.group(1).startswith("*"):
+            found.append((-weight, place, match.group(1).replace("_", "-")))
+    return [wish for _, _, wish in sorted(found)]
+
+
+def land(runtime: Runtime, request: str) -> Landing:
+    """Where *request* lands: the lookup's steps and the chain claim's entries for each wish, then the rest's entry and the default."""
+    every = wishes(request)
+    if runtime.lookup == "nearest":
+        found = _nearest(runtime, every)
+        if found is not None:
+            return found
+    entry_named = False
+    for wish in every:
+        own = _entry(runtime, wish, shortened=False) if runtime.first else None
+        steps = tries(runtime.lookup, wish, runtime.supported) if runtime.lookup != "nearest" else []
+        exact = [each for each in steps if each.tag.lower() == wish.lower()][:1] if runtime.lookup not in ("primary", "java") else []
+        links = _supported_link(runtime, own) if own is not None else None
+        if own is not None:
+            entry_named = True
+        if exact:
+            return Landing(exact[0].tag, exact[0].step, wish)
+        if links is not None:
+            return Landing(links, "the chain's entry for it", wish)
+        if steps:
+            return Landing(steps[0].tag, steps[0].step, wish)
+        entry = _entry(runtime, wish)
+        if entry is not None:
+            entry_named = True
+            link = _supported_link(runtime, entry)
+            if link is not None:
+                return Landing(link, "the chain's entry for it", wish)
+    if runtime.rest is not None and not entry_named:
+        link = _supported_link(runtime, _rest(runtime))
+        if link is not None:
+            return Landing(link, "the chain's entry for the rest", None)
+    return Landing(runtime.default, "the default", None)
+
+
+def _nearest(runtime: Runtime, every: Sequence[str]) -> Landing | None:
+    known = {tag.lower(): tag for tag in runtime.supported}
+    found = nearest(every, runtime.supported)
+    if found is None:
+        return None
+    exact = next((wish for wish in every if known.get(wish.lower()) == found), None)
+    return Landing(Tag(found), "the request itself" if exact else "the least distance", exact or (every[0] if every else None))
+
+
+def _entry(runtime: Runtime, wish: str, shortened: bool = True) -> tuple[Tag, ...] | None:
+    """The links that the chain claim names for *wish*, else for the nearest of its shortened forms, links of links after them."""
+    for form in truncations(wish) if shortened else [wish]:
+        links = runtime.chain.get(form.lower())
+        if links is not None:
+            return tuple(_followed(runtime, links)) if runtime.transitive else links
+    return None
+
+
+def _rest(runtime: Runtime) -> tuple[Tag, ...]:
+    """The links for all that the chain claim has no entry for."""
+    links = runtime.rest or ()
+    return tuple(_followed(runtime, links)) if runtime.transitive else links
+
+
+def _followed(runtime: Runtime, links: Sequence[Tag]) -> Iterator[Tag]:
+    """The links and theirs, depth first, each once."""
+    seen: set[str] = set()
+    stack = list(reversed(links))
+    while stack and len(seen) < _MOST_LINKS:
+        link = stack.pop()
+        if link.lower() in seen:
+            continue
+        seen.add(link.lower())
+        yield link
+        stack += reversed(runtime.chain.get(link.lower(), ()))
+
+
+def _supported_link(runtime: Runtime, links: Sequence[Tag]) -> Tag | None:
+    known = {tag.lower(): tag for tag in runtime.supported}
+    return next((known[link.lower()] for link in links if link.lower() in known), None)
+
+
+def consulted(runtime: Runtime, landing: Landing, with_catalog: Sequence[Tag], unmarked: Tag | None = None) -> list[Tag]:
+    """The tags whose catalogs are asked, in order, for users who landed so: one where a catalog is chosen for all messages.
+
+    *with_catalog* are those that have a catalog, *unmarked* is the locale of the file that every locale falls back to, if there is one.
+    """
+    known = {each.lower(): each for each in with_catalog}
+    default = known.get(runtime.default.lower())
+    here = known.get(landing.tag.lower())
+    if runtime.grain == "catalog":
+        return [here or default] if here or default else []  # type: ignore[list-item]
+    supported = {each.lower() for each in runtime.supported}
+    own = [each for each in with_catalog if each.lower() in supported]
+    steps = [each.tag for each in _steps(runtime, landing, own, with_catalog)]
+    entry = _entry(runtime, landing.wish) if landing.wish is not None else None
+    named = entry if entry is not None else _rest(runtime) if landing.step != "the default" else ()
+    links = [known[link.lower()] for link in named if link.lower() in known]
+    before = runtime.first and landing.wish is not None and _entry(runtime, landing.wish, shortened=False) is not None
+    chain = [*links, *steps] if before else [*steps, *links]
+    if here is not None and landing.step == "the request itself":
+        chain.insert(0, here)
+    if not (runtime.lookup == "java" and steps):
+        chain += [default] if default is not None else []
+    if unmarked is not None and unmarked.lower() in known:
+        chain.append(known[unmarked.lower()])
+    return list(dict.fromkeys(chain))
+
+
+def _steps(runtime: Runtime, landing: Landing, own: Sequence[Tag], with_catalog: Sequence[Tag]) -> list[Tried]:
+    """The catalogs that the lookup's steps lead to, from what was wished for, or from where it landed."""
+    if landing.wish is None:
+        return []
+    if runtime.lookup == "java":
+        held = {each.lower(): each for each in with_catalog}
+        every = [Tried(held[each.lower()], "") for each in java_candidates(landing.wish) if each.lower() in held]
+        return every if any(each.tag.lower() == landing.tag.lower() for each in every) else []
+    if runtime.lookup not in ("kin", "nearest"):
+        return tries(runtime.lookup, landing.wish, own)
+    parents = tries("inherit", landing.wish, own)
+    if any(each.tag.lower() == landing.tag.lower() for each in parents) or landing.step == "the chain's entry for it":
+        return parents
+    return tries("inherit", landing.tag, own)
