@@ -500,3 +500,48 @@ def test_a_part_that_the_pattern_leaves_open_is_found_by_its_locale(repo: Repo) 
     )
     assert repo.write(files).found() == []
     assert repo.run("client", "app").out.count("a.b") == 0
+
+
+def test_landing_says_where_and_why(repo: Repo) -> None:
+    repo.write(one())
+    rows = json.loads(repo.run("landing", "de-CH", "nl", "--format", "json").out)["rows"]
+    assert [(row["request"], row["landing"], row["step"], row["consulted"]) for row in rows] == [
+        ("de-CH", "de", "the request cut at its end", ["de", "en"]),
+        ("nl", "en", "the default", ["en"]),
+    ]
+    assert "en (default)" in repo.run("landing", "nl").out
+    assert "the request cut at its end" in repo.run("landing", "de-CH", "--explain").out
+    assert "has no [audience]" in repo.run("landing").err
+    assert (
+        "there is no client 'ap'; did you mean 'app'?"
+        in repo.run("landing", "de", "--client", "ap").err
+    )
+
+
+def test_peek_shows_the_text_and_whence_it_comes(repo: Repo) -> None:
+    repo.write(one({"app/w/de.json": '{"greet": "Hütte", "count": ""}'}))
+    keys = json.loads((repo.root / "app/w/en.json").read_text())
+    key = next(iter(keys))
+    rows = json.loads(repo.run("peek", "*", "--locale", "de", "--format", "json").out)["rows"]
+    assert {row["key"] for row in rows} == set(keys)
+    assert {(row["origin"], row["from"]) for row in rows} <= {
+        ("own", "de"),
+        ("foreign", "en"),
+        ("blank", "de"),
+    }
+    shares = {
+        row["locale"]: row for row in json.loads(repo.run("grid", "--format", "json").out)["rows"]
+    }
+    for origin in ("own", "foreign", "blank", "key"):
+        assert shares["de"][origin] == sum(row["origin"] == origin for row in rows)
+    assert key in repo.run("peek", "--text", keys[key][:4]).out
+    assert "no client has a message 'nope'" in repo.run("peek", "nope").err
+    assert "name a key, or words" in repo.run("peek").err
+
+
+def test_chain_shows_what_is_asked(repo: Repo) -> None:
+    repo.write(one())
+    assert json.loads(repo.run("chain", "de", "--format", "json").out)["rows"] == [
+        {"client": "app", "locale": "de", "consulted": ["de", "en"], "wanted": ["de", "en"]}
+    ]
+    assert "de → en" in repo.run("chain").out

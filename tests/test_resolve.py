@@ -22,9 +22,9 @@ from lemmar.model import (
     Tag,
 )
 from lemmar.resolve.effective import Held, Seen, effect, held, origin_of
-from lemmar.resolve.lookups import LOOKUPS, tried
+from lemmar.resolve.lookups import LOOKUPS, java_candidates, tried
 from lemmar.resolve.pairing import pair, same_language
-from lemmar.resolve.runtimes import land
+from lemmar.resolve.runtimes import consulted, land, wishes
 
 
 def tags(text: str) -> list[Tag]:
@@ -52,7 +52,137 @@ LANDINGS = [
     ("truncate", "de-u-co-phonebk", "en de", "de"),
     ("truncate", "x-klingon", "en", "en"),
     ("truncate", "pt", "en pt-BR", "en"),
+    # a hyphenated request is the same as one with underscores
+    ("truncate", "de_AT", "en de", "de"),
+    # the likely script first, where the region says another than the language (UTS 35, likely subtags)
+    ("scripted", "zh-TW", "en zh-Hans zh-Hant", "zh-Hant"),
+    ("scripted", "zh-HK", "en zh zh-Hant-HK", "zh-Hant-HK"),
+    ("scripted", "zh-SG", "en zh-Hans zh", "zh"),
+    ("scripted", "zh-CN", "en zh-Hans", "en"),
+    ("scripted", "sr-ME", "en sr sr-Latn", "sr-Latn"),
+    ("scripted", "sr-RS", "en sr sr-Latn", "sr"),
+    ("scripted", "az-IR", "en az az-Arab", "az-Arab"),
+    ("scripted", "de-AT", "en de", "de"),
+    # CLDR's parents (UTS 35 part 1, parent locales); a script that is not the likely one has none
+    ("inherit", "es-MX", "en es es-419", "es-419"),
+    ("inherit", "es-ES", "en es es-419", "es"),
+    ("inherit", "pt-AO", "en pt-BR pt-PT", "pt-PT"),
+    ("inherit", "pt", "en pt-BR", "pt-BR"),
+    ("inherit", "en-AU", "en en-001", "en-001"),
+    ("inherit", "zh-Hant-HK", "en zh zh-Hant", "zh-Hant"),
+    ("inherit", "zh-Hant-HK", "en zh", "en"),
+    ("inherit", "zh-HK", "en zh-TW", "zh-TW"),
+    ("inherit", "sr-Latn", "en sr", "en"),
+    ("inherit", "iw", "en he", "he"),
+    ("inherit", "nb", "en no", "no"),
+    ("inherit", "fr-CH", "en fr-CA", "en"),
+    # then the nearest of the same language and script
+    ("kin", "fr-CH", "en fr-CA", "fr-CA"),
+    ("kin", "fr-CH", "en fr-CA fr", "fr"),
+    ("kin", "es-MX", "en es-AR es-ES", "es-ES"),
+    ("kin", "zh-TW", "en zh-Hans", "en"),
+    ("kin", "az-Cyrl", "en az", "en"),
+    # UTS 35 language matching
+    ("nearest", "es-MX", "en es-419 es", "es-419"),
+    ("nearest", "gsw", "en de fr", "de"),
+    ("nearest", "uk-UA,ru", "en ru", "ru"),
+    ("nearest", "ja,de-AT", "en de", "de"),
+    ("nearest", "zh-HK", "en zh-Hans zh-Hant", "zh-Hant"),
+    ("nearest", "nn", "en nb", "nb"),
+    ("nearest", "ja", "en de", "en"),
+    # Java's candidates: scripts and regions of Chinese both ways, Norwegian, old codes
+    ("java", "zh-TW", "en zh-Hant zh", "zh-Hant"),
+    ("java", "zh-TW", "en zh-TW zh-Hant", "zh-Hant"),
+    ("java", "zh-Hant", "en zh-TW zh", "zh-TW"),
+    ("java", "zh-SG", "en zh-CN zh", "zh"),
+    ("java", "no", "en nb", "nb"),
+    ("java", "nb-NO", "en no", "no"),
+    ("java", "nn", "en no", "no"),
+    ("java", "nn", "en nb", "en"),
+    ("java", "he", "en iw", "iw"),
+    ("java", "id-ID", "en in", "in"),
+    ("java", "sr-Latn-RS", "en sr-RS", "sr-RS"),
+    # POSIX: the territory goes before the modifier
+    ("posix", "sr-Latn-RS", "en sr sr-RS sr-Latn", "sr-Latn"),
+    ("posix", "sr-Latn-RS", "en sr sr-RS", "sr-RS"),
+    ("posix", "sr-Latn-RS", "en sr", "sr"),
+    ("posix", "ca-ES-valencia", "en ca-valencia ca", "ca-valencia"),
+    ("posix", "de-AT", "en de", "de"),
+    # several wishes, weights and what is refused (RFC 9110 section 12.5.4)
+    ("exact", "uk-UA,ru", "en ru uk", "ru"),
+    ("truncate", "uk-UA,ru", "en ru uk", "uk"),
+    ("truncate", "fr;q=0.5,de;q=0.9", "en de fr", "de"),
+    ("truncate", "de;q=0,fr", "en de fr", "fr"),
+    ("truncate", "*,fr;q=0.1", "en fr", "fr"),
 ]
+
+CHAINS = [
+    # lookup, supported, chain claim, more, request, landing, catalogs asked; the default is en
+    ("exact", "en de fr", {"rm": ["de"]}, {}, "rm", "de", "de en"),
+    ("exact", "en de fr", {"rm": ["it", "fr"]}, {}, "rm-CH", "fr", "fr en"),
+    ("truncate", "en de fr es", {"de": ["fr"]}, {}, "de-AT", "de", "de fr en"),
+    ("truncate", "en de fr es", {"de-at": ["fr"]}, {"first": True}, "de-AT", "fr", "fr de en"),
+    ("truncate", "en de fr", {"xh": ["zu"], "zu": ["fr"]}, {}, "xh", "en", "en"),
+    (
+        "truncate",
+        "en de fr",
+        {"xh": ["zu"], "zu": ["fr"]},
+        {"transitive": True},
+        "xh",
+        "fr",
+        "fr en",
+    ),
+    ("truncate", "en de fr", {}, {"rest": ("fr",)}, "ja", "fr", "fr en"),
+    ("truncate", "en de fr", {"ja": ["ko"]}, {"rest": ("fr",)}, "ja", "en", "en"),
+    ("truncate", "en de fr", {"a": ["b"], "b": ["a"]}, {"transitive": True}, "a", "en", "en"),
+]
+
+
+@pytest.mark.parametrize(
+    ("lookup", "supported", "chain", "more", "request_", "expected", "asked"), CHAINS
+)
+def test_claims_of_a_chain(
+    lookup: str,
+    supported: str,
+    chain: dict[str, list[str]],
+    more: dict[str, Any],
+    request_: str,
+    expected: str,
+    asked: str,
+) -> None:
+    links = {key: tuple(map(Tag, tags_)) for key, tags_ in chain.items()}
+    runtime = Runtime(lookup, "message", tuple(tags(supported)), Tag("en"), links, **more)
+    found = land(runtime, request_)
+    assert found.tag == expected
+    assert consulted(runtime, found, runtime.supported) == tags(asked)
+
+
+def test_an_unsupported_default_is_the_landing_as_it_is_written() -> None:
+    assert land(Runtime("exact", "message", tuple(tags("de")), Tag("nl"), {}), "fr").tag == "nl"
+
+
+def test_java_asks_only_a_found_candidate_s_parents_and_never_the_default() -> None:
+    runtime = Runtime("java", "message", tuple(tags("en de de-AT fr")), Tag("fr"), {})
+    assert consulted(runtime, land(runtime, "de-AT"), runtime.supported, Tag("en")) == tags(
+        "de-AT de en"
+    )
+    assert consulted(runtime, land(runtime, "ja"), runtime.supported, Tag("en")) == tags("fr en")
+    assert java_candidates("zh-Hant")[:3] == ["zh-Hant", "zh-TW", "zh"]
+
+
+def test_wishes_are_read_by_their_weights() -> None:
+    assert wishes("de;q=0.2, fr ;q=0.9,*;q=0.5,uk_UA, it;q=0,;,nl;q=x") == ["uk-UA", "fr", "de"]
+
+
+@given(
+    st.sampled_from(LOOKUPS),
+    st.sampled_from(["message", "catalog"]),
+    st.text("abdeAT-1", max_size=10),
+)
+def test_what_is_consulted_has_a_catalog(lookup: str, grain: str, request_: str) -> None:
+    held = tags("de fr")
+    runtime = Runtime(lookup, grain, tuple(tags("en de de-AT fr")), Tag("en"), {"de": (Tag("fr"),)})
+    assert set(consulted(runtime, land(runtime, request_), held)) <= set(held)
 
 
 @pytest.mark.parametrize(("lookup", "request_", "supported", "expected"), LANDINGS)

@@ -1,0 +1,64 @@
+"""``lemmar chain``: which catalogs each client really consults for a locale."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+import click
+
+from lemmar.cli import options
+from lemmar.cli.exits import Exit
+
+if TYPE_CHECKING:
+    from lemmar.model import World
+
+
+@click.command(short_help="Show which catalogs each client consults for a locale, in order.")
+@click.argument("locales", nargs=-1, metavar="LOCALE...")
+@click.option("--client", "clients", multiple=True, metavar="NAME", help="Only this client.")
+@options.charter
+@options.output(*options.TABLES)
+@options.loudness
+def command(locales: tuple[str, ...], clients: tuple[str, ...], charter_path: Path | None, form: str, target: Path | None) -> int:
+    """Show for each client the locales whose catalogs are asked, in order, for users of LOCALE; without LOCALE, for all of the roster."""
+    from lemmar.audit import read_charter, survey_world
+    from lemmar.charter.naming import nearest
+    from lemmar.cli.writing import write
+    from lemmar.errors import UsageError
+    from lemmar.report.tables import FORMS, Table
+
+    read = read_charter(charter_path)
+    for named, known, what in (
+        (clients, [client.name for client in read.charter.client], "client"),
+        (locales, list(read.charter.locales), "locale on the roster"),
+    ):
+        for name in named:
+            if name not in known:
+                raise UsageError(f"there is no {what} {name!r}{nearest(name, known)}")
+    world = survey_world(read)
+    rows = list(_rows(world, locales or tuple(world.charter.locales), clients))
+    if form != "text":
+        write(FORMS[form](Table("chain", ("client", "locale", "consulted", "wanted"), rows)), target)
+        return Exit.CLEAR
+    from lemmar.cli.drawing import render, table
+
+    lines = [[client, locale, " → ".join(consulted) if consulted is not None else "–"] for client, locale, consulted, _ in rows]
+    write(render([table([("client", "left"), ("locale", "left"), ("catalogs asked, in order", "left")], lines)], target), target)
+    return Exit.CLEAR
+
+
+def _rows(world: World, locales: Iterable[str], clients: tuple[str, ...]) -> Iterable[tuple[Any, ...]]:
+    wanted = list(world.charter.chains.get("default", (world.charter.source,)))
+    for client in world.clients:
+        if clients and client.name not in clients:
+            continue
+        for locale in locales:
+            effect = client.effects.get(locale)  # type: ignore[call-overload]
+            yield (
+                client.name,
+                locale,
+                list(effect.consulted) if effect is not None else None,
+                [locale, *(link for link in wanted if link != locale)],
+            )
