@@ -124,11 +124,6 @@ def test_meaning(old: str, new: str, expected: list[str]) -> None:
 
 
 LATER = [
-    (
-        'default = ["en"]',
-        'default = ["en"]\n"de" = ["en"]',
-        "chains other than 'default' are not supported yet",
-    ),
     ('files = "', 'syntax = "icu"\n  files = "', "the syntax 'icu' is not supported yet"),
     (
         'files = "',

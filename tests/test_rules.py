@@ -28,9 +28,22 @@ def one(changed: dict[str, str | bytes] | None = None, /, **options: Any) -> dic
     return sound | (changed or {})
 
 
-def asked(audience: dict[str, str], **options: Any) -> dict[str, str | bytes]:
+def chained(
+    line: str, changed: dict[str, str | bytes] | None = None, **options: Any
+) -> dict[str, str | bytes]:
+    """As `one`, with another line under [chains]."""
+    files = one(changed, **options)
+    files["lemmar.toml"] = str(files["lemmar.toml"]).replace(
+        'default = ["en"]\n', f'default = ["en"]\n{line}\n', 1
+    )
+    return files
+
+
+def asked(
+    audience: dict[str, str], files_: dict[str, str | bytes] | None = None, **options: Any
+) -> dict[str, str | bytes]:
     """As `one`, with requests to try."""
-    files = one(**options)
+    files = one(files_, **options)
     lines = "".join(f'"{request}" = "{wanted}"\n' for request, wanted in audience.items())
     files["lemmar.toml"] = str(files["lemmar.toml"]).replace(
         "\n[[client]]", f"\n[audience]\n{lines}\n[[client]]", 1
@@ -81,6 +94,12 @@ THREE = {"shipping": "en de fr"}
 DEFAULT = (
     '\n  [[client.claim]]\n  states = "default"\n  file = "default.json"\n  pointer = "/home"\n'
 )
+PRIMARY = '\n  [client.runtime]\n  lookup = "primary"\n'
+FOUR: dict[str, str | bytes] = {
+    "app/locales.json": '["en", "de", "fr", "de-AT"]',
+    "app/w/fr.json": DE,
+    "app/w/de-AT.json": DE,
+}
 EXACT = '\n  [client.runtime]\n  lookup = "exact"\n'
 SECOND = """
 [[client]]
@@ -357,8 +376,11 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
             ["chain.cycle app/chain.json:1:9"],
         ),
         (
-            "links that are not followed",
-            one({"app/chain.json": '{"de": ["en"], "en": ["de"]}'}, claim=claims(SUP) + CHAIN),
+            "links that end",
+            one(
+                {"app/chain.json": '{"de": "en", "*": ["en"]}'},
+                claim=claims(SUP) + CHAIN + "  transitive = true\n",
+            ),
             [],
         ),
     ],
@@ -392,6 +414,56 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
             ["chain.landing-differs lemmar.toml:12:1"],
         ),
         ("both have it", asked({"de": "agree", "en": "agree"}, more=SECOND), []),
+    ],
+    "chain.diverges": [
+        (
+            "a chain claim that leads elsewhere",
+            chained(
+                'de-AT = ["de", "en"]',
+                FOUR | {"app/chain.json": '{"de-AT":\n ["fr"]}'},
+                shipping="en de fr de-AT",
+                claim=claims(SUP) + CHAIN,
+            ),
+            ["chain.diverges app/chain.json:2:3 de-AT"],
+        ),
+        (
+            "a parent on the way",
+            chained("", FOUR, shipping="en de fr de-AT"),
+            [],
+        ),
+        (
+            "as the charter has it",
+            chained('de-AT = ["de", "en"]', FOUR, shipping="en de fr de-AT"),
+            [],
+        ),
+    ],
+    "chain.crosses-script": [
+        (
+            "through simplified characters",
+            chained('zh-Hant = ["zh-Hans", "en"]'),
+            ["chain.crosses-script lemmar.toml:10:1 zh-Hant"],
+        ),
+        ("straight to the last", chained('zh-Hant = ["en"]'), []),
+    ],
+    "chain.dead-end": [
+        (
+            "a default without a catalog",
+            one({"app/default.json": '{"home": "nl"}'}, claim=claims(SUP) + DEFAULT),
+            ["chain.default app/default.json:1:10 nl", "chain.dead-end app/default.json:1:10 nl"],
+        ),
+        (
+            "a default with one",
+            one({"app/default.json": '{"home": "en"}'}, claim=claims(SUP) + DEFAULT),
+            [],
+        ),
+    ],
+    "chain.unreachable": [
+        (
+            "only the language of a request is used",
+            asked({}, files_=FOUR, shipping="en de fr de-AT", more=PRIMARY),
+            ["chain.unreachable app/w/de-AT.json:1:1 de-AT"],
+        ),
+        ("each is asked", asked({}, files_=FOUR, shipping="en de fr de-AT"), []),
     ],
     "chain.default": [
         (

@@ -218,9 +218,6 @@ def _later(charter: Charter) -> Mistakes:
     for table in ("syntax", "locale"):
         if getattr(charter, table):
             yield (table,), f"the table [{table}] is not supported yet"
-    for locale in charter.chains:
-        if locale != "default":
-            yield ("chains", locale), "chains other than 'default' are not supported yet"
     for key in ("may_equal_source", "may_equal_source_keys"):
         if getattr(charter.messages, key):
             name = key.replace("_", "-")

@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 
-from lemmar.model import Client, Landing, Problem, Spot, Subject, Tag, World
+from lemmar.model import Client, Effect, Hides, Landing, Problem, Spot, Subject, Tag, World
+from lemmar.resolve.pairing import same_language
 from lemmar.resolve.runtimes import land
 from lemmar.rules import rule
 from lemmar.rules.speaking import charter_spot, claims_of, tags_of, where_declared
+from lemmar.tags import LanguageTag
+
+_EXPLAINS = (Hides(("chain.diverges",), ("client",)),)
 
 
-@rule("chain.default", "error", "A client's default is not the charter's.")
+@rule("chain.default", "error", "A client's default is not the charter's.", hides=_EXPLAINS)
 def default(world: World) -> Iterator[Problem]:
     """The default is what every user gets whose language a client does not have, and so are its leftovers.
 
@@ -30,7 +34,7 @@ def default(world: World) -> Iterator[Problem]:
                     )
 
 
-@rule("chain.cycle", "error", "A client's chain leads back to where it began.")
+@rule("chain.cycle", "error", "A client's chain leads back to where it began.", hides=_EXPLAINS)
 def cycle(world: World) -> Iterator[Problem]:
     """Links that are followed from one to the next and come back never reach a catalog that was meant to be last.
 
@@ -79,7 +83,7 @@ def _link_spot(client: Client, key: str) -> Spot | None:
     return None
 
 
-@rule("chain.unshipped", "error", "A client's chain names a locale that it does not have.")
+@rule("chain.unshipped", "error", "A client's chain names a locale that it does not have.", hides=_EXPLAINS)
 def unshipped(world: World) -> Iterator[Problem]:
     """The fallback was agreed, and the catalog that it leads to is not there: users fall further than they should.
 
@@ -159,3 +163,135 @@ def landing_differs(world: World) -> Iterator[Problem]:
                 "the same user reads one language here and another there",
                 "make the clients' lookups, lists or chains alike, or say which landing is wanted",
             )
+
+
+@rule("chain.diverges", "error", "A client falls back along another chain than the charter's.")
+def diverges(world: World) -> Iterator[Problem]:
+    """What is missing in a language comes from another language than the team has agreed on.
+
+    Reported once for each client that falls back by message, with the locales whose catalogs are asked in another order than the charter's
+    `[chains]` say. Links of the locale's own language and script may stand between, unless the charter has an entry of that locale's own.
+    Not reported: links of which the client has no catalog, and clients that choose one catalog for all messages. To fix: change the
+    client's chain or lookup, or the charter.
+    """
+    for client in world.clients:
+        if client.runtime.grain != "message":
+            continue
+        held = {client.roster(catalog.tag) for catalog in client.catalogs}
+        wrong = [
+            (locale, found, wanted)
+            for locale, effect in client.effects.items()
+            if locale in client.needs and (found := _tail(world, client, effect)) != (wanted := _wanted(world, locale, held, len(found)))
+        ]
+        if wrong:
+            shown = "; ".join(f"{locale!r} along {_arrows(found)} instead of {_arrows(wanted)}" for locale, found, wanted in wrong[:4])
+            more = f"; and {len(wrong) - 4} more" if len(wrong) > 4 else ""
+            claim = next((claim for claim in claims_of(client, "chain") if claim.entries), None)
+            yield Problem(
+                Subject((client.name,), wrong[0][0] if len(wrong) == 1 else None),
+                f"{client.name} falls back from {shown}{more}",
+                claim.spot() if claim is not None else where_declared(world, client),
+                "users read another language for what is missing in theirs",
+                "change the client's chain or lookup, or [chains] in the charter",
+                detail=" ".join(locale for locale, _, _ in wrong),
+            )
+
+
+def _arrows(tags: Sequence[Tag]) -> str:
+    return " → ".join(tags) or "nothing"
+
+
+def _tail(world: World, client: Client, effect: Effect) -> list[Tag]:
+    """The catalogs asked behind the locale's own, as the roster calls them; of its language and script only where the charter says so."""
+    chain = [client.roster(tag) for tag in effect.consulted]
+    behind = [tag for tag in dict.fromkeys(chain) if tag != effect.locale]
+    if effect.locale in world.charter.chains:
+        return behind
+    return [tag for tag in behind if not same_language(effect.locale, tag)]
+
+
+def _wanted(world: World, locale: Tag, held: set[Tag], most: int) -> list[Tag]:
+    """The charter's chain behind *locale*, of which the client has catalogs; the source is asked last where all fall back to it."""
+    chains = world.charter.chains
+    named = chains.get(locale)
+    chain = [Tag(tag) for tag in (named if named is not None else chains.get("default", (world.charter.source,)))]
+    found = [tag for tag in chain if tag != locale and tag in held and (named is not None or not same_language(locale, tag))]
+    source = Tag(world.charter.source)
+    if len(found) < most and source not in found and source != locale and not same_language(locale, source):
+        found.append(source)
+    return found
+
+
+@rule("chain.crosses-script", "warning", "The charter's chain leads through another script.")
+def crosses_script(world: World) -> Iterator[Problem]:
+    """Readers of traditional characters cannot read simplified ones, and readers of Cyrillic not always Latin letters.
+
+    Reported for each link of a chain of the charter, but the last, that is written in another script than the locale. To fix: take the
+    link out, so that the last one answers.
+    """
+    for locale, chain in world.charter.chains.items():
+        if locale == "default":
+            continue
+        script = LanguageTag.parse(locale).maximized().script
+        for index, link in enumerate(chain[:-1]):
+            other = LanguageTag.parse(link).maximized().script
+            if other != script:
+                yield Problem(
+                    Subject(locale=locale),
+                    f"the chain of {locale!r}, which is written in {script}, leads through {link!r}, in {other}",
+                    charter_spot(world, "chains", locale, index),
+                    "users see letters that they may not read",
+                    "take the link out, so that the last one answers",
+                    detail=link,
+                )
+
+
+@rule("chain.dead-end", "error", "The last catalog that a client asks is not there.")
+def dead_end(world: World) -> Iterator[Problem]:
+    """What no catalog has ends in the default; where the default has none, users see keys or nothing.
+
+    Reported once for each client of whose default there is no catalog. Not reported: clients without any catalog. To fix: ship the default's
+    catalogs, or make a locale the default that has some.
+    """
+    for client in world.clients:
+        held = {catalog.tag for catalog in client.catalogs} | {fault.tag for fault in client.faults}
+        if (
+            client.catalogs
+            and client.default not in held
+            and client.roster(client.default) not in {client.roster(tag) for tag in held if tag}
+        ):
+            claim = next((claim for claim in claims_of(client, "default") if claim.entries), None)
+            yield Problem(
+                Subject((client.name,), client.roster(client.default)),
+                f"{client.name} falls back to {client.default!r}, of which it has no catalog",
+                claim.spot() if claim is not None else where_declared(world, client),
+                "users of a language that is not there see raw keys or nothing",
+                f"ship the catalogs of {client.default!r}, or make another locale the default",
+            )
+
+
+@rule("chain.unreachable", "warning", "A supported locale's catalog is never asked.")
+def unreachable(world: World) -> Iterator[Problem]:
+    """The catalog was paid for, and by the client's lookup nobody ever reads it.
+
+    Reported for each locale that a client supports and has a catalog of, where neither a locale of the roster nor a request of the charter's
+    `[audience]` ever leads there. To fix: change the client's lookup, or leave the catalog out.
+    """
+    for client in world.clients:
+        reached = {tag for effect in client.effects.values() for tag in effect.consulted}
+        asked = {client.meant.get(found, found) for request in world.charter.audience for found in [land(client.runtime, request).tag]}
+        held = {catalog.tag: catalog for catalog in reversed(client.catalogs)}
+        for tag in client.supported:
+            if tag in held and tag not in reached | asked and not _stood_for(client, tag, reached):
+                yield Problem(
+                    Subject((client.name,), client.roster(tag)),
+                    f"no user of {client.name} ever reads its catalog of {tag!r}",
+                    Spot(held[tag].file, held[tag].digest, line=1, column=1),
+                    f"by its lookup {client.runtime.lookup!r}, another locale answers",
+                    "change the client's lookup, or leave the catalog out",
+                )
+
+
+def _stood_for(client: Client, tag: Tag, reached: set[Tag]) -> bool:
+    """Whether the locale is reached under another of its names."""
+    return any(client.roster(other) == client.roster(tag) for other in reached)
