@@ -23,6 +23,8 @@ COMMANDS = {
     "grid": "lemmar grid",
     "survey": "rm lemmar.toml; lemmar survey | head -n 38",
     "grid-claims": "lemmar grid --claims | head -n 38",
+    "landing": 'lemmar landing de-CH es-MX zh-HK sr-ME "uk-UA,ru"',
+    "peek": "lemmar peek --text gondola --client booking-site --client door-panel",
     "client": "lemmar client warden-desk",
     "clients": "lemmar client",
     "tag": "lemmar tag pt-br cn sr-Latn",

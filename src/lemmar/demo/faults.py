@@ -183,6 +183,10 @@ def _constant_was_renamed(files: Files) -> None:
     _change(files, "clients/summit-trail/Scripts/Tongue.cs", "public const Tongue Home", "public const Tongue Start")
 
 
+def _default_was_changed(files: Files) -> None:
+    _change(files, "clients/warden-ledger/config/Tongues.php", "HOME = 'en'", "HOME = 'de'")
+
+
 PLANTED = (
     Fault("a picker offers a language that no catalog has", _picker_offers_more, (("roster.split", "booking-site", "es", None),)),
     Fault(
@@ -207,6 +211,7 @@ PLANTED = (
         _constant_was_renamed,
         (("roster.unreadable-claim", "summit-trail", None, None),),
     ),
+    Fault("a default was changed", _default_was_changed, (("chain.default", "warden-ledger", "de", None),)),
     Fault("a key was copied and not renamed", _key_twice, (("catalog.duplicate-key", "ridge-pocket", "fr", "stay.from"),)),
     Fault("a placeholder is lost in one language", _placeholder_lost, (("message.argument-lost", "trail-pocket", "ar", "pay_deposit"),)),
     Fault("a placeholder was translated", _placeholder_translated, (("message.argument-lost", "booking-site", "de", "group.leader"),)),
