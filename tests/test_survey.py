@@ -70,6 +70,17 @@ def as_yaml(tag: str) -> str:
     return f"{tag}:\n" + "".join(f"  {key}: {text}\n" for key, text in texts(tag).items())
 
 
+def as_xliff(tag: str) -> str:
+    target = "" if tag == "en" else f' target-language="{tag}"'
+    units = "".join(
+        f'<trans-unit id="{key}"><source>{texts("en")[key]}</source>'
+        + ("" if tag == "en" else f"<target>{text}</target>")
+        + "</trans-unit>"
+        for key, text in texts(tag).items()
+    )
+    return f'<xliff version="1.2"><file source-language="en"{target}><body>{units}</body></file></xliff>'
+
+
 def as_strings(tag: str) -> str:
     return "".join(f'"{key}" = "{text}";\n' for key, text in texts(tag).items())
 
@@ -314,6 +325,83 @@ def test_layouts(repo: Repo, files: Files, catalogs: list[str], claims: list[str
     assert repo.run("survey").out == "the charter knows of all that the survey finds\n"
 
 
+CASES += [
+    (
+        "web: the options of a call name the chain",
+        {
+            "site/package.json": "{}",
+            **{f"site/src/texts/{tag}.json": as_json(tag) for tag in TAGS},
+            "site/src/start.ts": f"startUp({{ fallback: {{ 'pt-BR': ['en'], default: ['en'] }}, supported: {LIST} }});\n",
+        },
+        ["site src/texts/{locale}.json"],
+        ["supported src/start.ts", "chain src/start.ts"],
+    ),
+    (
+        "xliff and a build manifest",
+        {
+            "portal/package.json": "{}",
+            "portal/build.json": json.dumps(
+                {
+                    "languages": {
+                        "source": "en",
+                        "built": {tag: f"words/m.{tag}.xlf" for tag in OTHERS},
+                    }
+                }
+            ),
+            "portal/words/m.xlf": as_xliff("en"),
+            **{f"portal/words/m.{tag}.xlf": as_xliff(tag) for tag in OTHERS},
+        },
+        ["portal words/m[.{locale}].xlf"],
+        ["supported build.json", "source build.json"],
+    ),
+    (
+        "a page with a list of options",
+        {
+            "page/index.html": "<select>"
+            + "".join(f'<option value="{tag}">{tag}</option>' for tag in TAGS)
+            + "</select>",
+            **{f"page/lang/{tag}.json": as_json(tag) for tag in TAGS},
+        },
+        ["page lang/{locale}.json"],
+        ["supported index.html"],
+    ),
+    (
+        "Swift and one file for all",
+        {
+            "glance/Package.swift": "",
+            "glance/Sources/Words.xcstrings": json.dumps(
+                {
+                    "sourceLanguage": "en",
+                    "strings": {
+                        key: {
+                            "localizations": {
+                                tag: {
+                                    "stringUnit": {"state": "translated", "value": texts(tag)[key]}
+                                }
+                                for tag in TAGS
+                            }
+                        }
+                        for key in texts("en")
+                    },
+                }
+            ),
+            "glance/Sources/Tongues.swift": 'enum Tongues { static let all = ["en", "de", "fr", "pt-BR"] }',
+        },
+        ["glance Sources/Words.xcstrings"],
+        ["supported Sources/Tongues.swift"],
+    ),
+    (
+        "Lua, posix spellings",
+        {
+            "cards/project.godot": "",
+            **{f"cards/words/words_{tag.replace('-', '_')}.json": as_json(tag) for tag in TAGS},
+            "cards/tongues.lua": 'return { "en", "de", "fr", "pt_BR" }\n',
+        },
+        ["cards words/words_{locale}.json"],
+        ["supported tongues.lua"],
+    ),
+]
+
 NONE: list[tuple[str, Files]] = [
     (
         "countries",
@@ -398,3 +486,12 @@ def test_a_charter_is_never_overwritten_and_news_are_told(repo: Repo) -> None:
         and (repo.root / "lemmar.toml").read_bytes() == before
     )
     assert "is no folder" in repo.run("survey", "gone").err
+
+
+def test_a_request_that_is_cut_is_a_question(repo: Repo) -> None:
+    repo.write(
+        {"site/package.json": "{}", **{f"site/locales/{tag}.json": as_json(tag) for tag in TAGS}}
+    )
+    repo.write({"site/pick.js": "export const pick = () => navigator.language.split('-')[0];\n"})
+    out = repo.run("survey").out.replace("\n", " ")
+    assert "site/pick.js:1" in out and "its lookup is 'primary'" in out

@@ -39,6 +39,12 @@ _NO_LIST = re.compile(
     r"|exclude|disabl|partial|untranslated|skip|missing|unsupported",
     re.IGNORECASE,
 )
+_CHAIN = re.compile(r"fallback|fall_back|chain", re.IGNORECASE)
+# A request or what the browser prefers, cut at its hyphen or underscore, or after two letters.
+_CUT = re.compile(
+    rb"(?:navigator\.language|[Ll]ocale|[Ll]ang(?:uage)?|[Cc]ulture|[Tt]ongue|accept[_-]?language)[\w.()]{0,24}"
+    rb"(?:\.split\([\"'][-_][\"']\)\[0\]|\.(?:substring|substr|slice|Substring)\(0, ?2\)|\[:2\]|\.TwoLetterISOLanguageName)"
+)
 _FUNCTION = re.compile(r"function|method|body|arrow|lambda|class|getter")
 _QUOTED = re.compile(rb"[\"'`>:;, {(\[\n\t]([a-z]{2,3})(?:[-_][A-Za-z]{2,4}){0,2}(?=[\"'`<;, :)\]}])")
 _BARE = re.compile(rb"[\"'`>:\s\[,-]([a-z]{2,3})(?:[-_][A-Za-z]{2,4}){0,2}(?=[\"'`<,:\]\s])")
@@ -190,6 +196,11 @@ class ClaimFinder:
 
     def _declared(self, file: File, parsed: SourceFile, declared: list[Declaration], line: Any) -> Iterator[DraftClaim]:
         seen: set[tuple[int, int]] = set()
+        for syntax in parsed.exported():
+            one = next(self.lists(parsed.value(syntax), file), None)
+            if one is not None:
+                seen.add((syntax.start_byte, syntax.end_byte))
+                yield self._claim(file, {"symbol": "*"}, one, line(one.offset), "")
         for found in declared:
             span = (found.value.start_byte, found.value.end_byte)
             if span in seen or _NO_LIST.search(found.name) or any(start <= span[0] and span[1] <= end for start, end in seen):
@@ -213,11 +224,40 @@ class ClaimFinder:
                 for pointer, inner in nested:
                     if inner.kind == "text" or (pointer.count("/") == 1 and inner.kind == "map") or _NO_LIST.search(pointer):
                         continue
+                    if _CHAIN.search(pointer):
+                        yield from self._chain(file, call.name, pointer, inner, line)
+                        continue
                     one = next(self.lists(inner, pointer), None)
                     if one is not None and call.name and one.take in (None, "keys") and "(" not in call.name:
                         yield self._claim(file, {"call": call.name, "pointer": pointer}, one, line(one.offset), pointer)
                         yield from self._call_default(file, call.name, step, node, line)
                         break
+
+    def _chain(self, file: File, name: str, pointer: str, node: Node, line: Any) -> Iterator[DraftClaim]:
+        """What the program falls back to, as its start-up call is given it: a list, or a map from locale to list or text."""
+        links = node.items if node.kind == "list" else [link for each in node.members for link in (each.node.items or [each.node])]
+        keys = [member.key for member in node.members if member.key not in ("default", "*")]
+        tags = [locale_of(link.text) for link in links if link.kind == "text"]
+        if not links or len(tags) < len(links) or None in tags or any(locale_of(key) is None for key in keys):
+            return
+        found = [tag for tag in tags if tag is not None]
+        settings = {"states": "chain", "file": self._below(file), "call": name, "pointer": pointer}
+        yield DraftClaim(settings, _tuple(found), f"{file}:{line(node.start)}", 0.8)
+
+    def cuts_requests(self) -> list[tuple[str, str]]:
+        """Where the code cuts a user's request to its language: the place, and the code."""
+        found = []
+        for file in self.files:
+            if languages.load(suffix_of(file)) is None:
+                continue
+            try:
+                data = self.tree.read(file)[1]
+            except OSError:
+                continue
+            match = _CUT.search(data) if len(data) <= _MOST_BYTES else None
+            if match:
+                found.append((f"{file}:{data.count(bytes([10]), 0, match.start()) + 1}", match.group().decode("utf-8", "replace")))
+        return found
 
     def _call_default(self, file: File, name: str, step: str, node: Node, line: Any) -> Iterator[DraftClaim]:
         for member in node.members:
@@ -421,12 +461,12 @@ def _chosen(claims: list[DraftClaim]) -> list[DraftClaim]:
         best = {
             key: claim for key, claim in best.items() if claim.confidence > 0.6 or claim.settings["states"] not in ("supported", "offered")
         }
-    order = {"supported": 0, "source": 1, "default": 2, "offered": 3, "routed": 4}
+    order = {"supported": 0, "source": 1, "default": 2, "chain": 3, "offered": 4, "routed": 5}
     kept = sorted(best.values(), key=lambda claim: (order[claim.settings["states"]], -claim.confidence, claim.place))
     seen: set[str] = set()
     result = []
     for claim in kept:
-        if claim.settings["states"] in ("default", "source"):
+        if claim.settings["states"] in ("default", "source", "chain"):
             if claim.settings["states"] in seen:
                 continue
             seen.add(claim.settings["states"])

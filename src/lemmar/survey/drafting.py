@@ -101,11 +101,13 @@ def _client(
         platform = "browser"
     kind = _KINDS.get(form, "web") if not project.kind or (project.kind == "web" and form in ("android-xml", "strings")) else project.kind
     locales = tuple(dict.fromkeys([*(tag for catalog in own for tag in catalog.locales), source]))
-    claims = ClaimFinder(tree, root, below, locales, taken, platform).found()
+    finder = ClaimFinder(tree, root, below, locales, taken, platform)
+    claims = finder.found()
     claims += _by_header(root, own)
     settled = _settled(claims, own, root, platform)
     catalogs = tuple(catalog._replace(settings=_from_root(catalog, root)) for catalog in own)
-    return DraftClient(name_of(root, names), kind, root or ".", platform, project.evidence, catalogs, tuple(settled))
+    cuts = tuple(finder.cuts_requests()[:1])
+    return DraftClient(name_of(root, names), kind, root or ".", platform, project.evidence, catalogs, tuple(settled), cuts)
 
 
 def _from_root(catalog: DraftCatalog, root: str) -> dict[str, Any]:
@@ -148,6 +150,11 @@ def _settled(claims: list[DraftClaim], own: list[DraftCatalog], root: str, platf
 
 
 def _questions(client: DraftClient) -> Iterable[Question]:
+    for place, code in client.cuts:
+        other = "its platform's" if client.platform else "'truncate'"
+        yield Question(
+            place, f"does {client.name} use only the language of a request ({code!r})? Then its lookup is 'primary', else it is {other}"
+        )
     supported = [claim for claim in client.claims if claim.settings["states"] == "supported"]
     if not supported and not file_based(client.platform):
         yield Question(

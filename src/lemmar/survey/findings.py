@@ -33,7 +33,7 @@ class DraftClaim(NamedTuple):
 
 
 class DraftClient(NamedTuple):
-    """A client: its folder, by which file it was recognized, its catalogs and claims."""
+    """A client: its folder, by which file it was recognized, its catalogs and claims; *cuts* are places that cut requests short."""
 
     name: str
     kind: str
@@ -42,6 +42,7 @@ class DraftClient(NamedTuple):
     evidence: str
     catalogs: tuple[DraftCatalog, ...]
     claims: tuple[DraftClaim, ...]
+    cuts: tuple[tuple[str, str], ...] = ()
 
 
 class Question(NamedTuple):

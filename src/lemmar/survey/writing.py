@@ -44,7 +44,11 @@ def _lines(draft: Draft) -> Iterator[str]:
 
 def _client(client: DraftClient, draft: Draft) -> Iterator[str]:
     for question in draft.questions:
-        if question.place == client.root or any(question.place in catalog.files for catalog in client.catalogs):
+        if (
+            question.place == client.root
+            or question.place in [place for place, _ in client.cuts]
+            or any(question.place in catalog.files for catalog in client.catalogs)
+        ):
             yield f"# to decide: {question.text}"
     yield "[[client]]"
     settings: dict[str, Any] = {"name": client.name, "kind": client.kind, "root": client.root}
