@@ -20,7 +20,7 @@ import pytest
 from lemmar import __version__
 from lemmar.report.audit_json import make_schema, shipped_schema
 
-from .conftest import Ran, Repo
+from .conftest import Ran, Repo, charter
 from .test_rules import DE, EN, one, sheet
 
 LEMMAR = [sys.executable, "-m", "lemmar"]
@@ -545,3 +545,27 @@ def test_chain_shows_what_is_asked(repo: Repo) -> None:
         {"client": "app", "locale": "de", "consulted": ["de", "en"], "wanted": ["de", "en"]}
     ]
     assert "de → en" in repo.run("chain").out
+
+
+def test_the_grid_by_part_adds_up(repo: Repo) -> None:
+    repo.write(
+        one(
+            {
+                f"app/w/{tag}/{part}.json": '{"a": "x", "b": "y"}'
+                for tag in ("en", "de")
+                for part in ("hut", "trail")
+            }
+        )
+        | {"lemmar.toml": charter("w/{locale}/{part}.json"), "app/w/de/trail.json": '{"a": "x"}'}
+    )
+    parts = json.loads(repo.run("grid", "--by", "part", "--format", "json").out)["rows"]
+    whole = {
+        row["locale"]: row for row in json.loads(repo.run("grid", "--format", "json").out)["rows"]
+    }
+    for origin in ("messages", "own", "foreign"):
+        assert sum(row[origin] for row in parts if row["locale"] == "de") == whole["de"][origin]
+    assert [(row["part"], row["own"]) for row in parts if row["locale"] == "de"] == [
+        ("hut", 2),
+        ("trail", 1),
+    ]
+    assert "trail" in repo.run("grid", "--by", "part").out

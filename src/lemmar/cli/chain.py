@@ -42,23 +42,35 @@ def command(locales: tuple[str, ...], clients: tuple[str, ...], charter_path: Pa
     if form != "text":
         write(FORMS[form](Table("chain", ("client", "locale", "consulted", "wanted"), rows)), target)
         return Exit.CLEAR
-    from lemmar.cli.drawing import render, table
+    from lemmar.cli.drawing import plain, render, table
 
-    lines = [[client, locale, " → ".join(consulted) if consulted is not None else "–"] for client, locale, consulted, _ in rows]
-    write(render([table([("client", "left"), ("locale", "left"), ("catalogs asked, in order", "left")], lines)], target), target)
+    shown = [("client", "left"), ("locale", "left"), ("catalogs asked, in order", "left"), ("as the charter wants", "left")]
+    write(render([table(shown, list(map(_line, rows))), "", plain(_LEGEND, "faint")], target), target)
     return Exit.CLEAR
 
 
+_LEGEND = "≠: a link of another language comes before, or instead of, the charter's. –: not supported."
+
+
+def _line(row: tuple[Any, ...]) -> list[Any]:
+    from lemmar.cli.drawing import plain
+    from lemmar.resolve.pairing import same_language
+
+    client, locale, consulted, wanted = row
+    if consulted is None:
+        return [client, locale, plain("–", "faint"), " → ".join(wanted)]
+    foreign = [link for link in consulted if not same_language(locale, link)]
+    agreed = [link for link in wanted if not same_language(locale, link)]
+    differs = bool(foreign) and foreign[: len(agreed)] != agreed[: len(foreign)]
+    return [client, locale, plain(("≠ " if differs else "") + " → ".join(consulted), "error" if differs else ""), " → ".join(wanted)]
+
+
 def _rows(world: World, locales: Iterable[str], clients: tuple[str, ...]) -> Iterable[tuple[Any, ...]]:
-    wanted = list(world.charter.chains.get("default", (world.charter.source,)))
+    default = world.charter.chains.get("default", (world.charter.source,))
     for client in world.clients:
         if clients and client.name not in clients:
             continue
         for locale in locales:
             effect = client.effects.get(locale)  # type: ignore[call-overload]
-            yield (
-                client.name,
-                locale,
-                list(effect.consulted) if effect is not None else None,
-                [locale, *(link for link in wanted if link != locale)],
-            )
+            wanted = [locale, *(link for link in world.charter.chains.get(locale, default) if link != locale)]
+            yield client.name, locale, [client.roster(tag) for tag in effect.consulted] if effect is not None else None, wanted

@@ -16,11 +16,12 @@ if TYPE_CHECKING:
 
 
 @click.command(short_help="Show clients × locales: the share of texts that users read in their language.")
+@click.option("--by", "by", type=click.Choice(["part"]), help="A line for each part of each client, instead of a column for each client.")
 @click.option("--claims", "by_claims", is_flag=True, help="Show instead in which places each client names each locale.")
 @options.charter
 @options.output(*options.TABLES)
 @options.loudness
-def command(by_claims: bool, charter_path: Path | None, form: str, target: Path | None) -> int:
+def command(by: str | None, by_claims: bool, charter_path: Path | None, form: str, target: Path | None) -> int:
     """Show for each client and locale which share of the texts users read in their own language, and what answers the rest.
 
     With --claims: locales down, each client's claims across, and where they differ.
@@ -39,6 +40,19 @@ def command(by_claims: bool, charter_path: Path | None, form: str, target: Path 
 
         write(render(claims_grid.draw(world), target) if form == "text" else FORMS[form](claims_grid.table(world)), target)
         return Exit.CLEAR
+    if by == "part":
+        from lemmar.cli.drawing import render
+
+        found = [
+            (client.name, part, locale, answer.messages, *answer)
+            for client in world.clients
+            for part in client.sources
+            for locale in world.charter.locales
+            if (effect := client.effects.get(locale)) is not None and (answer := effect.by_part.get(part)) is not None
+        ]
+        whole = Table("grid-parts", ("client", "part", "locale", "messages", *ORIGINS), found)
+        write(render(_by_part(world), target) if form == "text" else FORMS[form](whole), target)
+        return Exit.CLEAR
     if form == "text":
         from lemmar.cli.drawing import render
 
@@ -52,6 +66,27 @@ def command(by_claims: bool, charter_path: Path | None, form: str, target: Path 
     ]
     write(FORMS[form](Table("grid", ("client", "locale", "messages", *ORIGINS), rows)), target)
     return Exit.CLEAR
+
+
+def _by_part(world: World) -> list[Drawn]:
+    """Parts down, locales across."""
+    from lemmar.cli.drawing import plain, table
+
+    rows: list[list[Drawn]] = []
+    for client in world.clients:
+        for part in client.sources:
+            cells: list[Drawn] = []
+            for locale in world.charter.locales:
+                effect = client.effects.get(locale)
+                answer = effect.by_part.get(part) if effect is not None else None
+                if answer is None:
+                    cells.append(plain("–", "faint"))
+                else:
+                    percent = "–" if not answer.messages else f"{100 * answer.complete // answer.messages} %"
+                    cells.append(plain(percent, "" if answer.complete == answer.messages else "warning"))
+            rows.append([client.name, part or "", *cells])
+    heads = [("client", "left"), ("part", "left"), *((locale, "right") for locale in world.charter.locales)]
+    return [table(heads, rows), "", plain("%: texts that users read in their own language. –: not supported.", "faint")]
 
 
 _LETTERS = (("foreign", "f"), ("key", "k"), ("blank", "b"), ("error", "e"))
