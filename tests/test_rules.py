@@ -790,6 +790,16 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
     ],
     "catalog.mark-differs": [
         (
+            "one of Norwegian's two names for the other",
+            {
+                "lemmar.toml": charter("w/{locale}.arb", shipping="en no"),
+                "app/locales.json": '["en", "no"]',
+                "app/w/en.arb": '{"@@locale": "en", "a": "x"}',
+                "app/w/no.arb": '{"@@locale": "nb", "a": "y"}',
+            },
+            [],
+        ),
+        (
             "copied from another",
             android(
                 {
@@ -797,7 +807,7 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
                     "app/values-de/s.xml": '<resources xmlns:tools="http://schemas.android.com/tools" tools:locale="fr"><string name="a">B</string></resources>',
                 }
             ),
-            ["catalog.mark-differs app/values-de/s.xml:1:1 de"],
+            ["catalog.mark-differs app/values-de/s.xml:1:73 de"],
         ),
     ],
     "catalog.below-threshold": [

@@ -495,3 +495,19 @@ def test_a_request_that_is_cut_is_a_question(repo: Repo) -> None:
     repo.write({"site/pick.js": "export const pick = () => navigator.language.split('-')[0];\n"})
     out = repo.run("survey").out.replace("\n", " ")
     assert "site/pick.js:1" in out and "its lookup is 'primary'" in out
+
+
+def test_two_forms_side_by_side_are_two_locales(repo: Repo) -> None:
+    names = {"en": "en", "pt": "pt-BR", "pt-BR": "pt-BR", "zh-TW": "de", "zh-Hans": "fr"}
+    repo.write(
+        {
+            "site/package.json": "{}",
+            **{f"site/locales/{name}.json": as_json(tag) for name, tag in names.items()},
+        }
+    )
+    repo.run("survey", "--write")
+    assert (
+        'shipping = ["en", "pt", "pt-BR", "zh-Hans", "zh-TW"]'
+        in (repo.root / "lemmar.toml").read_text()
+    )
+    assert repo.audit()["verdict"] == "clear"

@@ -9,6 +9,7 @@ from lemmar.text import Lines, decode
 # JSON members, a PO header's line, attributes of XML; the target's before the source's.
 _BEFORE = (
     r'"@@locale"\s*:\s*"',
+    r"\btools:locale\s*=\s*[\"']",
     r"\bLanguage:[ \t]*",
     r"\b(?:target-language|trgLang)\s*=\s*[\"']",
     r"\b(?:language|srcLang|source-language)\s*=\s*[\"']",

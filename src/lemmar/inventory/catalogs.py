@@ -85,6 +85,11 @@ def layout_of(entry: CatalogEntry) -> str:
     return formats.load(name).layouts[0] if name else "by-file"
 
 
+def gathers_catalogs(match: Match) -> bool:
+    """Whether a module such as ``index.ts`` lies among catalogs in code: what gathers them is none itself."""
+    return match.locale in _MODULES and suffix_of(match.file) in formats.load("code").suffixes
+
+
 class CatalogReader:
     """Reads the files of a catalog; *base* is the folder its pattern starts from, *keys* the key tuples of the audit so far."""
 
@@ -152,8 +157,8 @@ class CatalogReader:
         """Whether the folder is a variant for other circumstances than the language, or holds layouts only."""
         if match.locale is None:
             return False
-        if match.locale in _MODULES and suffix_of(match.file) in formats.load("code").suffixes:
-            return True  # what gathers the catalogs of a folder, not one of them
+        if gathers_catalogs(match):
+            return True
         return (self.speller.spelling == "android" and android_variant(match.locale)) or (
             self.speller.spelling == "lproj" and match.locale == "Base"
         )

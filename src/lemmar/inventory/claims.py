@@ -8,6 +8,7 @@ from collections.abc import Mapping
 from lemmar import selectors
 from lemmar.charter import ClaimEntry
 from lemmar.charter.meaning import pick
+from lemmar.inventory.catalogs import gathers_catalogs
 from lemmar.inventory.locales import Speller
 from lemmar.model import Claim, Defect, File, Selection, Tree, Value
 from lemmar.selectors.files import select_files
@@ -72,7 +73,8 @@ def _defects(selection: Selection) -> tuple[Defect, ...]:
 
 def _files_claim(tree: Tree, claim: ClaimEntry, root: str, speller: Speller) -> Claim:
     try:
-        selection, files = select_files(tree.files(claim.files or "", root))
+        matches = [match for match in tree.files(claim.files or "", root) if not gathers_catalogs(match)]
+        selection, files = select_files(matches)
     except PatternError as error:
         return Claim(claim.states, File("lemmar.toml"), f"files {claim.files}", (), (Defect("unreadable", 1, 1, str(error)),))
     entries = tuple(speller.read(value) for value in selection.values)

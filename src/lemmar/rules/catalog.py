@@ -259,7 +259,7 @@ def mark_differs(world: World) -> Iterator[Problem]:
         for catalog in client.catalogs:
             mark = catalog.column.mark
             marked = Speller("auto", {}).tag(mark) if mark else None
-            if marked and not same_locale(LanguageTag.parse(marked), LanguageTag.parse(catalog.tag)):
+            if marked and not _one_language(LanguageTag.parse(marked), LanguageTag.parse(catalog.tag)):
                 yield Problem(
                     Subject((client.name,), client.roster(catalog.tag), catalog.part),
                     f"the file is marked {mark!r}, its name says {catalog.tag!r}",
@@ -267,6 +267,12 @@ def mark_differs(world: World) -> Iterator[Problem]:
                     "users may read another language than they chose",
                     "correct the mark, or put the file where it belongs",
                 )
+
+
+def _one_language(mark: LanguageTag, named: LanguageTag) -> bool:
+    """Whether a file may be marked so: the same locale; ``no`` and ``nb`` are written for each other."""
+    norwegian = [tag._replace(language="nb") if tag.language == "no" else tag for tag in (mark, named)]
+    return same_locale(norwegian[0], norwegian[1])
 
 
 @rule(

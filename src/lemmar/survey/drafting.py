@@ -77,13 +77,17 @@ def _top(catalog: DraftCatalog) -> str:
 
 
 def _source(catalogs: Sequence[DraftCatalog]) -> Tag:
-    """The locale that most catalogs have, English where it is among those; where files name none, English is what they are in."""
-    counts = Counter(tag for catalog in catalogs for tag in catalog.locales)
-    unmarked = sum("[" in str(catalog.settings["files"]) or catalog.settings["format"] in _WITH_SOURCE for catalog in catalogs)
+    """The locale that has most messages, English where it has nearly as many; where files name none, English is what they are in."""
+    counts: Counter[Tag] = Counter()
+    for catalog in catalogs:
+        counts.update(dict.fromkeys(catalog.locales, catalog.messages))
+    unmarked = [catalog for catalog in catalogs if "[" in str(catalog.settings["files"]) or catalog.settings["format"] in _WITH_SOURCE]
     english = max(("en", "en-US", "en-GB"), key=lambda tag: counts.get(Tag(tag), 0))
-    counts[Tag(english)] += unmarked
-    best = max(counts.items(), key=lambda item: (item[1], item[0] == english), default=(Tag("en"), 0))
-    return Tag(english) if counts[Tag(english)] >= 0.8 * best[1] else best[0]
+    counts[Tag(english)] += sum(catalog.messages for catalog in unmarked if english not in catalog.locales)
+    best = max(counts.values(), default=0)
+    if counts[Tag(english)] >= 0.5 * best:
+        return Tag(english)
+    return min(tag for tag, count in counts.items() if count == best)
 
 
 def _client(
@@ -173,17 +177,18 @@ def _questions(client: DraftClient) -> Iterable[Question]:
 
 def _agreed(clients: tuple[DraftClient, ...], source: Tag, questions: list[Question]) -> Draft:
     """The roster: what most clients share ships; the rest is on trial."""
-    named: dict[LanguageTag, Counter[Tag]] = {}
-    shared: Counter[LanguageTag] = Counter()
-    for client in clients:
-        tags = _supported(client)
+    sets = [_supported(client) for client in clients]
+    alone = _side_by_side(sets)
+    named: dict[object, Counter[Tag]] = {}
+    shared: Counter[object] = Counter()
+    for tags in sets:
         for tag in tags:
-            named.setdefault(LanguageTag.parse(tag).maximized(), Counter())[tag] += 1
-        shared.update({LanguageTag.parse(tag).maximized() for tag in tags})
+            named.setdefault(_kind(tag, alone), Counter())[tag] += 1
+        shared.update({_kind(tag, alone) for tag in tags})
     chosen = {full: _best(names) for full, names in named.items()}
     pseudo = tuple(sorted(tag for tag in chosen.values() if tag in _PSEUDO))
     order = sorted(chosen.values(), key=lambda tag: (tag != source, tag))
-    usual = [tag for tag in order if tag not in pseudo and 2 * shared[LanguageTag.parse(tag).maximized()] > len(clients)]
+    usual = [tag for tag in order if tag not in pseudo and 2 * shared[_kind(tag, alone)] > len(clients)]
     if source not in usual:
         usual.insert(0, source)
     rest = {tag: 0.0 for tag in order if tag not in usual and tag not in pseudo}
@@ -192,6 +197,20 @@ def _agreed(clients: tuple[DraftClient, ...], source: Tag, questions: list[Quest
     )
     default = defaults.most_common(1)[0][0] if defaults else source
     return Draft(clients, source, tuple(usual), rest, pseudo, default if default in usual else source, tuple(questions))
+
+
+def _side_by_side(sets: Sequence[set[Tag]]) -> set[Tag]:
+    """The tags that some client lists beside another of the same maximized form: there ``pt`` and ``pt-BR`` are two locales."""
+    found: set[Tag] = set()
+    for tags in sets:
+        forms = Counter(LanguageTag.parse(tag).maximized() for tag in tags)
+        found |= {tag for tag in tags if forms[LanguageTag.parse(tag).maximized()] > 1}
+    return found
+
+
+def _kind(tag: Tag, alone: set[Tag]) -> object:
+    """What tags of one locale have in common: their maximized form, but for those that stand side by side."""
+    return tag if tag in alone else LanguageTag.parse(tag).maximized()
 
 
 def _supported(client: DraftClient) -> set[Tag]:
