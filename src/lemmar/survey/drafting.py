@@ -82,7 +82,7 @@ def _source(catalogs: Sequence[DraftCatalog]) -> Tag:
     for catalog in catalogs:
         counts.update(dict.fromkeys(catalog.locales, catalog.messages))
     unmarked = [catalog for catalog in catalogs if "[" in str(catalog.settings["files"]) or catalog.settings["format"] in _WITH_SOURCE]
-    english = max(("en", "en-US", "en-GB"), key=lambda tag: counts.get(Tag(tag), 0))
+    english = max(("en", "en-US", "en-GB"), key=lambda tag: counts.get(Tag(tag), 0) * (1.25 if tag == "en" else 1))
     counts[Tag(english)] += sum(catalog.messages for catalog in unmarked if english not in catalog.locales)
     best = max(counts.values(), default=0)
     if counts[Tag(english)] >= 0.5 * best:
