@@ -125,11 +125,6 @@ def test_meaning(old: str, new: str, expected: list[str]) -> None:
 
 LATER = [
     ('files = "', 'syntax = "icu"\n  files = "', "the syntax 'icu' is not supported yet"),
-    (
-        'files = "',
-        'requires-own = ["n.*"]\n  files = "',
-        "the key 'requires-own' is not supported yet",
-    ),
 ]
 
 

@@ -840,6 +840,27 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
     ],
     "message.missing": [
         (
+            "a pattern of numbers that is left to the parent",
+            one(
+                {
+                    "app/locales.json": '["en", "de", "de-AT"]',
+                    "app/w/de.json": DE.rstrip().rstrip("}") + ', "number.group": "."}',
+                    "app/w/de-AT.json": "{}",
+                },
+                shipping="en de de-AT",
+                catalog='  requires-own = ["number.*"]\n',
+            ),
+            ["message.missing app/w/de-AT.json:1:1 de-AT/number.group"],
+        ),
+        (
+            "one that each locale has, and the source leaves to its runtime",
+            one(
+                {"app/w/de.json": DE.rstrip().rstrip("}") + ', "number.group": "."}'},
+                catalog='  requires-own = ["number.*"]\n',
+            ),
+            [],
+        ),
+        (
             "after the nearest key before it",
             one({"app/w/de.json": '{\n  "bunk": "Lager"\n}\n'}),
             ["message.missing app/w/de.json:2:18 de/hut"],

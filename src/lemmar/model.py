@@ -439,6 +439,7 @@ class Pattern(Struct, frozen=True):
     matches: int
     without: Mapping[str, str]
     where: tuple[str | int, ...]
+    requires_own: tuple[str, ...] = ()
 
 
 class Uncharted(NamedTuple):

@@ -145,7 +145,7 @@ def _catalog(path: Path, catalog: CatalogEntry) -> Mistakes:
         yield (*path, "names"), "'names' belongs to the layout 'records', which needs the table 'fields'"
     if catalog.plural == "pipe":
         yield (*path, "plural"), "the value 'pipe' is not supported yet"
-    for key in ("markup", "apostrophe", "source-text", "requires-own"):
+    for key in ("markup", "apostrophe", "source-text"):
         if getattr(catalog, key.replace("-", "_")):
             yield (*path, key), f"the key {key!r} is not supported yet"
     yield from _spelled(path, catalog.spelled)

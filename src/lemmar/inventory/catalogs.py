@@ -133,6 +133,7 @@ class CatalogReader:
             len(matches),
             dict(self.entry.without),
             where,
+            self.entry.requires_own,
         )
         return Found(pattern, catalogs, tuple(self.faults), tuple(self.names))
 

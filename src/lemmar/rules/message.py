@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from fnmatch import fnmatchcase
 
-from lemmar.model import Absence, Catalog, Client, Effect, Hides, Problem, Shape, SourcePart, Spot, Subject, Tag, World
+from lemmar.model import Absence, Catalog, Client, Effect, Hides, Pattern, Problem, Shape, SourcePart, Spot, Subject, Tag, World
 from lemmar.resolve.pairing import same_language
 from lemmar.rules import rule
 from lemmar.rules.speaking import clipped, counted, file_wanted, gap_spot, holder_of, key_spot, listed, pattern_of, seen, text_of, union_of
@@ -18,7 +19,8 @@ def missing(world: World) -> Iterator[Problem]:
 
     Reported for each text whose effective text is neither the locale's own nor inherited from its own language, with what the user
     sees; once for the whole catalog where the locale has none of its texts. Not reported: locales on trial; a text that is
-    missing in the locale's parent as well (it is reported there). To fix: translate the text.
+    missing in the locale's parent as well (it is reported there). A key that its catalog `requires-own` must stand in each locale's
+    own catalog, also where it could be inherited. To fix: translate the text.
     """
     for client in world.clients:
         for locale, effect in client.effects.items():
@@ -31,6 +33,35 @@ def missing(world: World) -> Iterator[Problem]:
                     lists.setdefault(absence.part, []).append(absence)
             for part, absences in lists.items():
                 yield from _missing(client, effect, part, absences)
+            yield from _not_own(client, effect)
+
+
+def _not_own(client: Client, effect: Effect) -> Iterator[Problem]:
+    """Keys that every locale must hold itself, such as patterns of numbers, and that this one leaves to another."""
+    told = {(absence.part, absence.key) for absence in effect.absences}
+    for pattern in client.patterns:
+        for part, locales in client.by_part.items() if pattern.requires_own else ():
+            every = [catalog for catalogs in locales.values() for catalog in catalogs if catalog.order == pattern.number]
+            wanted = {key: catalog for catalog in reversed(every) for key in catalog.column.keys if required(pattern, key)}
+            own = [catalog for catalog in locales.get(effect.tag, ()) if catalog.order == pattern.number]
+            for key in sorted(wanted):
+                if (part, key) in told or text_of(own, key):
+                    continue
+                where = key_spot(own[-1], key) if own and key in own[-1].column.key_set else gap_spot(own[-1], None) if own else None
+                wanted_file = file_wanted(pattern, effect.tag, part)
+                yield Problem(
+                    Subject((client.name,), effect.locale, part, key),
+                    f"{key!r} is not {effect.locale!r}'s own, which its catalog requires",
+                    where or (Spot(wanted_file, line=1, column=1) if wanted_file else key_spot(wanted[key], key)),
+                    "users see the pattern of another locale",
+                    "write it for this locale as well",
+                    (key_spot(wanted[key], key),),
+                )
+
+
+def required(pattern: Pattern, key: str) -> bool:
+    """Whether *key* is one that each locale must hold itself."""
+    return any(fnmatchcase(key, each) for each in pattern.requires_own)
 
 
 def _leaned_on(client: Client, effect: Effect) -> set[tuple[str | None, str]]:
@@ -104,7 +135,8 @@ def surplus(world: World) -> Iterator[Problem]:
     """Nobody reads the text, and nobody will mend it: the key was renamed or dropped in the source.
 
     Reported once for each key, for all locales that have it, at the first of them. Not reported: keys of a part that the source
-    lacks as a whole (`catalog.layout-differs`), or whose source file is broken. To fix: drop the key, or name it as the source does.
+    lacks as a whole (`catalog.layout-differs`), or whose source file is broken, and keys that a catalog `requires-own`. To fix: drop the
+    key, or name it as the source does.
     """
     for client in world.clients:
         faulty = {fault.part for fault in client.faults if fault.defect.blinds in ("file", "rest") and _is_source(client, fault.tag, world)}
@@ -119,7 +151,10 @@ def surplus(world: World) -> Iterator[Problem]:
                         for key in catalog.column.keys:
                             if key not in known:
                                 extra.setdefault(key, []).append(catalog)
+            own = [pattern for pattern in client.patterns if pattern.requires_own]
             for key, holders in extra.items():
+                if any(required(pattern, key) for pattern in own):
+                    continue  # the source may leave such a key to its runtime
                 locales = list(dict.fromkeys(client.roster(catalog.tag) for catalog in holders))
                 yield Problem(
                     Subject((client.name,), locales[0], part, key),
