@@ -4,7 +4,7 @@ VENV := .venv
 RUN := $(VENV)/bin
 READY := $(VENV)/.ready
 
-.PHONY: demo test check lint fuzz bench screenshots docs clean
+.PHONY: demo test check lint fuzz bench screenshots figure docs clean
 
 demo: $(READY)
 	@rm -rf build/tarnhut
@@ -24,6 +24,10 @@ lint: $(READY)
 
 fuzz: $(READY)
 	$(RUN)/python tools/fuzz.py --seconds $(or $(SECONDS),20)
+
+figure: $(READY)
+	$(RUN)/python -m pip install --quiet --disable-pip-version-check --editable '.[figures]'
+	$(RUN)/python tools/make_figure.py
 
 docs: $(READY)
 	$(RUN)/python tools/make_docs.py
