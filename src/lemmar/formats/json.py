@@ -72,7 +72,10 @@ def repeats(data: bytes, value: Any) -> bool:
 
 def nests(value: dict[str, Any]) -> bool:
     """Whether any member of *value* is a branch."""
-    return any(type(item) is dict or (type(item) is list and any(type(sub) in (dict, list) for sub in item)) for item in value.values())
+    kinds = set(map(type, value.values()))
+    if dict in kinds or list not in kinds:
+        return dict in kinds
+    return any(type(item) is list and any(type(sub) in (dict, list) for sub in item) for item in value.values())
 
 
 def _flatten(
