@@ -60,7 +60,7 @@ _THREE = frozenset(
 _TOP_KEY = re.compile(rb"(?:[\"'{\[,]|^)[ \t\"']*([a-z]{2,3}(?:[-_][A-Za-z]{2,4})?)[\"']?[ \t]*[:\]=]", re.MULTILINE)
 _MOST_READ = 64
 _MOST_BYTES = 8 * 1024 * 1024
-_SETTINGS = re.compile(r"(?:package(?:-lock)?|tsconfig.*|composer|manifest|angular|build|settings|config|launch|index|meta)\.\w+")
+_SETTINGS = re.compile(r"(?:package(?:-lock)?|tsconfig.*|composer|manifest|workspace|build|settings|config|launch|index|meta)\.\w+")
 
 
 @lru_cache(maxsize=1 << 14)
