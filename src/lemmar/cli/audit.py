@@ -72,16 +72,8 @@ def _code(verdict: Verdict) -> int:
 
 
 def _check_names(only: tuple[str, ...], clients: tuple[str, ...], known: list[str]) -> None:
-    if not only and not clients:
-        return
-    from lemmar.charter.naming import nearest
-    from lemmar.errors import UsageError
-    from lemmar.rules import all_rules
+    if only:
+        from lemmar.rules import all_rules
 
-    for name in only:
-        families = {rule.partition(".")[0] for rule in all_rules()}
-        if name not in all_rules() and name not in families:
-            raise UsageError(f"there is no rule {name!r}{nearest(name, [*all_rules(), *families])}")
-    for name in clients:
-        if name not in known:
-            raise UsageError(f"there is no client {name!r}{nearest(name, known)}")
+        options.check_known("rule", only, [*all_rules(), *sorted({rule.partition(".")[0] for rule in all_rules()})])
+    options.check_known("client", clients, known)

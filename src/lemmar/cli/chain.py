@@ -24,19 +24,12 @@ if TYPE_CHECKING:
 def command(locales: tuple[str, ...], clients: tuple[str, ...], charter_path: Path | None, form: str, target: Path | None) -> int:
     """Show for each client the locales whose catalogs are asked, in order, for users of LOCALE; without LOCALE, for all of the roster."""
     from lemmar.audit import read_charter, survey_world
-    from lemmar.charter.naming import nearest
     from lemmar.cli.writing import write
-    from lemmar.errors import UsageError
     from lemmar.report.tables import FORMS, Table
 
     read = read_charter(charter_path)
-    for named, known, what in (
-        (clients, [client.name for client in read.charter.client], "client"),
-        (locales, list(read.charter.locales), "locale on the roster"),
-    ):
-        for name in named:
-            if name not in known:
-                raise UsageError(f"there is no {what} {name!r}{nearest(name, known)}")
+    options.check_known("client", clients, [client.name for client in read.charter.client])
+    options.check_known("locale on the roster", locales, read.charter.locales)
     world = survey_world(read)
     rows = list(_rows(world, locales or tuple(world.charter.locales), clients))
     if form != "text":

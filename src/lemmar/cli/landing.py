@@ -31,7 +31,6 @@ def command(
     Without REQUEST, those of the charter's [audience].
     """
     from lemmar.audit import read_charter, survey_world
-    from lemmar.charter.naming import nearest
     from lemmar.cli.writing import write
     from lemmar.errors import UsageError
     from lemmar.report.tables import FORMS, Table
@@ -40,10 +39,7 @@ def command(
     asked = requests or tuple(read.charter.audience)
     if not asked:
         raise UsageError("no request was named, and the charter has no [audience]; name one, such as de-CH")
-    known = [client.name for client in read.charter.client]
-    for name in clients:
-        if name not in known:
-            raise UsageError(f"there is no client {name!r}{nearest(name, known)}")
+    options.check_known("client", clients, [client.name for client in read.charter.client])
     world = survey_world(read)
     rows = list(_rows(world, asked, clients))
     if form != "text":

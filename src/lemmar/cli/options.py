@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from pathlib import Path
 from typing import Any, TypeVar
 
@@ -18,6 +18,20 @@ def charter(command: _F) -> _F:
         "--charter", "charter_path", type=click.Path(path_type=Path, dir_okay=False), metavar="PATH",
         help="The charter. Default: lemmar.toml here or in the nearest folder above.",
     )(command)  # fmt: skip
+
+
+def check_known(what: str, named: Iterable[str], known: Iterable[str]) -> None:
+    """Refuse the first of the *named* that is not *known*.
+
+    Raises UsageError, which says *what* it should be and offers the nearest known name.
+    """
+    from lemmar.charter.naming import nearest
+    from lemmar.errors import UsageError
+
+    among = list(known)
+    for name in named:
+        if name not in among:
+            raise UsageError(f"there is no {what} {name!r}{nearest(name, among)}")
 
 
 def today(command: _F) -> _F:

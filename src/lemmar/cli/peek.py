@@ -39,7 +39,6 @@ def command(
 ) -> int:
     """Show what users of each locale see for the message KEY (* matches) in each client, and from which locale it comes."""
     from lemmar.audit import read_charter, survey_world
-    from lemmar.charter.naming import nearest
     from lemmar.cli.writing import write
     from lemmar.errors import UsageError
     from lemmar.report.tables import FORMS, Table
@@ -47,13 +46,8 @@ def command(
     if (key is None) == (words is None):
         raise UsageError("name a key, or words of its text with --text")
     read = read_charter(charter_path)
-    for named, known, what in (
-        (clients, [client.name for client in read.charter.client], "client"),
-        (locales, list(read.charter.locales), "locale on the roster"),
-    ):
-        for name in named:
-            if name not in known:
-                raise UsageError(f"there is no {what} {name!r}{nearest(name, known)}")
+    options.check_known("client", clients, [client.name for client in read.charter.client])
+    options.check_known("locale on the roster", locales, read.charter.locales)
     world = survey_world(read)
     found = list(_sights(world, key, words, clients, locales, part))
     if not found:

@@ -31,7 +31,7 @@ _NOT_HERE = re.compile(
 )
 _LOCKED = re.compile(r"(?:^|/)(?:package-lock|composer|yarn|pnpm-lock|poetry|Podfile|Package)\.(?:json|lock|yaml|resolved)$")
 _DEFAULT = re.compile(r"default|fallback|home|base|primary|development", re.I)
-_SOURCE = re.compile(r"source|development", re.I)
+_MARKUP = (".xml", ".csproj", ".html", ".htm", ".xaml", ".axaml")
 _ROUTE = re.compile(r"rout|path|url|sitemap|hreflang|alternate|redirect", re.I)
 _PICKER = re.compile(r"pick|menu|option|choice|select|switch|offer|shown|entries|dropdown|chooser", re.I)
 _NO_LIST = re.compile(
@@ -90,7 +90,7 @@ class ClaimFinder:
                 continue
             if suffix in _DOCUMENTS:
                 claims += self._document(file, data, suffix)
-            elif suffix in (".xml", ".csproj", ".html", ".htm", ".xaml", ".axaml"):
+            elif suffix in _MARKUP:
                 claims += self._markup(file, data, suffix)
                 if suffix in (".html", ".htm"):
                     claims += self._code(file, data, suffix)
@@ -100,11 +100,7 @@ class ClaimFinder:
 
     def _worth_parsing(self, data: bytes, suffix: str) -> bool:
         """A cheap look: many of the client's languages, or of their names, must be written there."""
-        if (
-            suffix not in _DOCUMENTS
-            and suffix not in (".xml", ".csproj", ".html", ".htm", ".xaml", ".axaml")
-            and languages.load(suffix) is None
-        ):
+        if suffix not in _DOCUMENTS and suffix not in _MARKUP and languages.load(suffix) is None:
             return False
         found = set((_BARE if suffix in _DOCUMENTS else _QUOTED).findall(data))
         enough = max(2, len(self.languages) * 0.4)
