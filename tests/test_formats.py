@@ -20,6 +20,8 @@ from lemmar.formats import plurals
 from lemmar.model import Column, Keys, Reading, ReadOptions
 from lemmar.text import Lines, decode
 
+from .conftest import Repo
+
 ROOT = Path(__file__).parents[1]
 
 
@@ -242,6 +244,7 @@ CASES: list[tuple[str, str | bytes, dict[str, Any], list[str]]] = [
         ["1:1 no=x", "2:1 on=y", "3:1 1.5=z", "1:1 !typed-key", "3:1 !typed-key"],
     ),
     ("yaml", "a: !!python/object/apply:os.system x\n", {}, ["1:1 a=x", "1:4 !damaged"]),
+    ("yaml", "a: x\nb: @y\n", {}, ["1:1 a=x", "2:4 !damaged"]),
     ("yaml", "a: &a [*a]\n", {}, ["1:1 a=None", "1:8 !damaged"]),
     ("yaml", "- a\n", {}, ["1:1 !unreadable"]),
     # TOML
@@ -905,3 +908,18 @@ def test_the_short_way_through_xliff_gives_what_the_long_way_gives(
     assert [(column.mark, dict(column.rare)) for column in short.columns] == [
         (column.mark, dict(column.rare)) for column in long.columns
     ]
+
+
+@pytest.mark.parametrize(
+    ("name", "content", "told"),
+    [
+        ("de.yml", "a: x\nb: @y\n", "de.yml:2:4  an unquoted text cannot begin with '@'"),
+        ("de.yml", "a: x\nb: c: d\n", "de.yml:2:5  a ':' where no key can stand"),
+        ("strings.xml", "<resources><string name='a'>A & B</string></resources>", "a bare '&'"),
+        ("strings.xml", "<resources><string name='a'>A &B c</string></resources>", "that no ';'"),
+    ],
+)
+def test_faults_of_syntax_are_told_in_plain_words(
+    repo: Repo, name: str, content: str, told: str
+) -> None:
+    assert told in repo.write({name: content}).run("read", name).out

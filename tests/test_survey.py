@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import json
+import os
 from collections.abc import Mapping
 from typing import Any
 
@@ -511,3 +512,24 @@ def test_two_forms_side_by_side_are_two_locales(repo: Repo) -> None:
         in (repo.root / "lemmar.toml").read_text()
     )
     assert repo.audit()["verdict"] == "clear"
+
+
+def test_broken_and_huge_files_neither_stop_it_nor_hide_the_rest(repo: Repo) -> None:
+    repo.write({"site/package.json": "{}"})
+    repo.write({f"site/locales/{tag}.json": as_json(tag) for tag in TAGS})
+    repo.write(
+        {
+            "site/locales/it.json": "[" * 200_000,
+            "site/locales/es.json": "",
+            "site/locales/nl.json": '{"stove": "Kachel", "water"',
+            "site/blob.json": bytes(range(256)) * 20_000,
+            "site/deep.ts": "export const x = [" + "(" * 20_000 + '"de", "en"];',
+            "site/tongues.ts": 'export const tongues = ["en", "de", "fr", "pt-BR"];',
+        }
+    )
+    os.mkfifo(repo.root / "site/locales/sv.json")
+    ran = repo.run("survey", "--format", "csv")
+    assert (ran.code, ran.err) == (0, "")
+    rows = list(csv.DictReader(io.StringIO(ran.out)))
+    assert [row["where"] for row in rows if row["what"] == "catalog"] == ["locales/{locale}.json"]
+    assert any(row["where"].startswith("site/tongues.ts") for row in rows)

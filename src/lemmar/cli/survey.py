@@ -83,8 +83,9 @@ def _table(draft: Draft) -> Table:
 
 def _draw(draft: Draft, written: bool) -> Iterable[Drawn]:
     from lemmar.cli.drawing import indented, joined, plain, table
+    from lemmar.rules.speaking import counted
 
-    yield joined((f"{len(draft.clients)} clients", "strong"), f", source {draft.source}, default {draft.default}")
+    yield joined((counted(len(draft.clients), "client"), "strong"), f", source {draft.source}, default {draft.default}")
     yield f"shipping: {' '.join(draft.shipping)}"
     if draft.trial:
         yield "on trial: " + ", ".join(f"{tag} ({share:.0%})" for tag, share in draft.trial.items())
@@ -103,7 +104,7 @@ def _draw(draft: Draft, written: bool) -> Iterable[Drawn]:
         )
         yield ""
     if draft.questions:
-        yield joined((f"{len(draft.questions)} questions", "warning"), " to decide:")
+        yield joined((counted(len(draft.questions), "question"), "warning"), " to decide:")
         for question in draft.questions:
             yield indented(joined((question.place, "strong"), f"  {question.text}"), 2)
         yield ""
@@ -112,6 +113,8 @@ def _draw(draft: Draft, written: bool) -> Iterable[Drawn]:
 
 
 def _rows(client: DraftClient) -> Iterable[tuple[str, ...]]:
+    from lemmar.rules.speaking import counted
+
     for catalog in client.catalogs:
         settings = catalog.settings
         how = ", ".join(str(settings[name]) for name in ("format", "layout", "spelling") if name in settings)
@@ -120,7 +123,7 @@ def _rows(client: DraftClient) -> Iterable[tuple[str, ...]]:
             str(settings["files"]),
             str(len(catalog.locales)),
             f"{catalog.confidence:.0%}",
-            f"{how}; {catalog.messages:,} messages",
+            f"{how}; {counted(catalog.messages, 'message')}",
         )
     for claim in client.claims:
         settings = claim.settings

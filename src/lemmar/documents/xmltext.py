@@ -49,9 +49,16 @@ def parse(data: bytes) -> tuple[etree._Element | None, tuple[XmlFault, ...]]:
     return root, (fault._replace(fatal=root is None),)
 
 
+_PLAINER = {
+    "xmlParseEntityRef: no name": "a bare '&', which XML writes &amp;",
+    "EntityRef: expecting ';'": "an '&' that no ';' ends; XML writes a bare one &amp;",
+}
+
+
 def _plain(message: str) -> str:
-    """The parser's message without the place that it ends in."""
-    return re.sub(r", line \d+, column \d+.*", "", message, flags=re.DOTALL).strip() or "the document is empty"
+    """The parser's message without the place that it ends in, and plainer where the cause is known."""
+    told = re.sub(r", line \d+, column \d+.*", "", message, flags=re.DOTALL).strip() or "the document is empty"
+    return _PLAINER.get(told, told)
 
 
 def _entities_refused(data: bytes) -> XmlFault | None:

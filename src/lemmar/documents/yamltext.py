@@ -33,6 +33,15 @@ class Document(NamedTuple):
     typed: list[tuple[int, str, str]]
 
 
+def _plain(problem: str, at: str) -> str:
+    """The parser's problem with the character *at* its place, plainer where the cause is known."""
+    if problem.startswith("found character") and "cannot start any token" in problem:
+        return "a tab, where YAML takes only spaces" if at == "\t" else f"an unquoted text cannot begin with {at!r}"
+    if problem == "mapping values are not allowed in this context":
+        return "a ':' where no key can stand: a text that needs quotes, or a wrong indentation"
+    return problem.strip() or "this is not YAML"
+
+
 def scan(text: str) -> Document:
     """The document; never fails, never recurses."""
     import yaml
@@ -47,7 +56,7 @@ def scan(text: str) -> Document:
             if error.context_mark is not None and "end of stream" in (error.problem or ""):
                 mark = error.context_mark  # where a quote opens that nothing closes
             offset = min(mark.index, len(text)) if mark else 0
-            faults.append(Fault(offset, (error.problem or "this is not YAML").strip()))
+            faults.append(Fault(offset, _plain(error.problem or "", text[offset : offset + 1])))
             mended = _without_line(text, offset)
             if mended == text:
                 break
