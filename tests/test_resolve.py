@@ -3,6 +3,9 @@
 from __future__ import annotations
 
 from array import array
+from collections import Counter
+from collections.abc import Iterator
+from pathlib import Path
 from typing import Any
 
 import pytest
@@ -35,86 +38,34 @@ def landing(lookup: str, request: str, supported: list[Tag], default: Tag) -> Ta
     return land(Runtime(lookup, "message", tuple(supported), default, {}), request).tag
 
 
-LANDINGS = [
-    # lookup, request, supported, landing; the default is en
-    ("exact", "de", "en de", "de"),
-    ("exact", "DE-at", "en de-AT", "de-AT"),
-    ("exact", "de-AT", "en de", "en"),
-    ("exact", "de-u-co-phonebk", "en de", "en"),
-    ("primary", "de-AT", "en de de-AT", "de"),
-    ("primary", "de-AT", "en de-AT", "en"),
-    ("primary", "zh-Hant-TW", "en zh", "zh"),
-    ("truncate", "de-AT", "en de", "de"),
-    ("truncate", "de-AT", "en de de-AT", "de-AT"),
-    ("truncate", "zh-Hant-TW", "en zh-Hant zh", "zh-Hant"),
-    ("truncate", "zh-TW", "en zh-Hant", "en"),
-    ("truncate", "de-CH-1901", "en de-CH", "de-CH"),
-    ("truncate", "de-u-co-phonebk", "en de", "de"),
-    ("truncate", "x-klingon", "en", "en"),
-    ("truncate", "pt", "en pt-BR", "en"),
-    # a hyphenated request is the same as one with underscores
-    ("truncate", "de_AT", "en de", "de"),
-    # the likely script first, where the region says another than the language (UTS 35, likely subtags)
-    ("scripted", "zh-TW", "en zh-Hans zh-Hant", "zh-Hant"),
-    ("scripted", "zh-HK", "en zh zh-Hant-HK", "zh-Hant-HK"),
-    ("scripted", "zh-SG", "en zh-Hans zh", "zh"),
-    ("scripted", "zh-CN", "en zh-Hans", "en"),
-    ("scripted", "sr-ME", "en sr sr-Latn", "sr-Latn"),
-    ("scripted", "sr-RS", "en sr sr-Latn", "sr"),
-    ("scripted", "az-IR", "en az az-Arab", "az-Arab"),
-    ("scripted", "de-AT", "en de", "de"),
-    # CLDR's parents (UTS 35 part 1, parent locales); a script that is not the likely one has none
-    ("inherit", "es-MX", "en es es-419", "es-419"),
-    ("inherit", "es-ES", "en es es-419", "es"),
-    ("inherit", "pt-AO", "en pt-BR pt-PT", "pt-PT"),
-    ("inherit", "pt", "en pt-BR", "pt-BR"),
-    ("inherit", "en-AU", "en en-001", "en-001"),
-    ("inherit", "zh-Hant-HK", "en zh zh-Hant", "zh-Hant"),
-    ("inherit", "zh-Hant-HK", "en zh", "en"),
-    ("inherit", "zh-HK", "en zh-TW", "zh-TW"),
-    ("inherit", "sr-Latn", "en sr", "en"),
-    ("inherit", "iw", "en he", "he"),
-    ("inherit", "nb", "en no", "no"),
-    ("inherit", "fr-CH", "en fr-CA", "en"),
-    # then the nearest of the same language and script
-    ("kin", "fr-CH", "en fr-CA", "fr-CA"),
-    ("kin", "fr-CH", "en fr-CA fr", "fr"),
-    ("kin", "es-MX", "en es-AR es-ES", "es-ES"),
-    ("kin", "zh-TW", "en zh-Hans", "en"),
-    ("kin", "az-Cyrl", "en az", "en"),
-    # UTS 35 language matching
-    ("nearest", "es-MX", "en es-419 es", "es-419"),
-    ("nearest", "gsw", "en de fr", "de"),
-    ("nearest", "uk-UA,ru", "en ru", "ru"),
-    ("nearest", "ja,de-AT", "en de", "de"),
-    ("nearest", "zh-HK", "en zh-Hans zh-Hant", "zh-Hant"),
-    ("nearest", "nn", "en nb", "nb"),
-    ("nearest", "ja", "en de", "en"),
-    # Java's candidates: scripts and regions of Chinese both ways, Norwegian, old codes
-    ("java", "zh-TW", "en zh-Hant zh", "zh-Hant"),
-    ("java", "zh-TW", "en zh-TW zh-Hant", "zh-Hant"),
-    ("java", "zh-Hant", "en zh-TW zh", "zh-TW"),
-    ("java", "zh-SG", "en zh-CN zh", "zh"),
-    ("java", "no", "en nb", "nb"),
-    ("java", "nb-NO", "en no", "no"),
-    ("java", "nn", "en no", "no"),
-    ("java", "nn", "en nb", "en"),
-    ("java", "he", "en iw", "iw"),
-    ("java", "id-ID", "en in", "in"),
-    ("java", "sr-Latn-RS", "en sr-RS", "sr-RS"),
-    # POSIX: the territory goes before the modifier
-    ("posix", "sr-Latn-RS", "en sr sr-RS sr-Latn", "sr-Latn"),
-    ("posix", "sr-Latn-RS", "en sr sr-RS", "sr-RS"),
-    ("posix", "sr-Latn-RS", "en sr", "sr"),
-    ("posix", "ca-ES-valencia", "en ca-valencia ca", "ca-valencia"),
-    ("posix", "de-AT", "en de", "de"),
-    # several wishes, weights and what is refused (RFC 9110 section 12.5.4)
-    ("exact", "uk-UA,ru", "en ru uk", "ru"),
-    ("truncate", "uk-UA,ru", "en ru uk", "uk"),
-    ("truncate", "fr;q=0.5,de;q=0.9", "en de fr", "de"),
-    ("truncate", "de;q=0,fr", "en de fr", "fr"),
-    ("truncate", "*,fr;q=0.1", "en fr", "fr"),
-]
+_TABLES = Path(__file__).parent / "landings"
+
+
+def _rows() -> Iterator[Any]:
+    """Every row of the tables: the lookup, the request, what is supported, the default, the landing."""
+    for file in sorted(_TABLES.glob("*.txt")):
+        supported, default = "", "en"
+        for line in file.read_text("utf-8").splitlines():
+            first, _, rest = line.partition(" ")
+            if first == "supported:":
+                supported = rest
+            elif first == "default:":
+                default = rest
+            elif first != "#":
+                yield pytest.param(
+                    file.stem,
+                    first,
+                    supported,
+                    default,
+                    rest,
+                    id=f"{file.stem}: {first} in {supported}",
+                )
+
+
+def test_every_lookup_has_its_table() -> None:
+    counts = Counter(row.values[0] for row in _rows())
+    assert set(counts) == set(LOOKUPS) and min(counts.values()) >= 60
+
 
 CHAINS = [
     # lookup, supported, chain claim, more, request, landing, catalogs asked; the default is en
@@ -185,9 +136,9 @@ def test_what_is_consulted_has_a_catalog(lookup: str, grain: str, request_: str)
     assert set(consulted(runtime, land(runtime, request_), held)) <= set(held)
 
 
-@pytest.mark.parametrize(("lookup", "request_", "supported", "expected"), LANDINGS)
-def test_landings(lookup: str, request_: str, supported: str, expected: str) -> None:
-    assert landing(lookup, request_, tags(supported), Tag("en")) == expected
+@pytest.mark.parametrize(("lookup", "request_", "supported", "default", "expected"), list(_rows()))
+def test_landings(lookup: str, request_: str, supported: str, default: str, expected: str) -> None:
+    assert landing(lookup, request_, tags(supported), Tag(default)) == expected
 
 
 @given(

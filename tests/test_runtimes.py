@@ -10,7 +10,7 @@ from pathlib import Path
 import pytest
 
 from lemmar.resolve.lookups import java_candidates, tried
-from lemmar.tags import LanguageTag, read_spelling, write_spelling
+from lemmar.tags import LanguageTag, distance, nearest, read_spelling, write_spelling
 
 _PROGRAM = """
 import java.util.*;
@@ -104,3 +104,85 @@ def test_posix_names_are_tried_as_python_expands_them() -> None:
         ]
         among = [str(each) for each in reversed(wanted)] + ["en"]
         assert tried("posix", tag, among) == [str(each) for each in dict.fromkeys(wanted)], tag  # type: ignore[arg-type]
+
+
+_WISHES = [
+    f"{language}{rest}"
+    for language in [
+        "de",
+        "zh",
+        "en",
+        "es",
+        "pt",
+        "fr",
+        "sr",
+        "nn",
+        "no",
+        "he",
+        "uk",
+        "gsw",
+        "yue",
+        "az",
+        "hr",
+        "bs",
+        "fil",
+        "da",
+        "ms",
+        "id",
+    ]
+    for rest in [
+        "",
+        "-Latn",
+        "-001",
+        "-US",
+        "-GB",
+        "-AT",
+        "-CH",
+        "-MX",
+        "-419",
+        "-AO",
+        "-TW",
+        "-HK",
+        "-MO",
+        "-SG",
+        "-ME",
+        "-Hant",
+        "-Hans",
+        "-Cyrl",
+    ]
+]
+_SUPPORTED = (
+    "en de fr es pt",
+    "en en-GB en-001 en-AU es es-419 es-MX pt-BR pt-PT",
+    "en zh-Hans zh-Hant zh-HK sr sr-Latn",
+    "fr zh-TW zh-CN de-CH de-AT nb da",
+    "ja no hr id ms az he ru",
+    "en-GB en-US fr-CA fr-CH de-LI",
+)
+_NOTHING = "tlh"
+
+
+@pytest.mark.parametrize("supported", _SUPPORTED)
+def test_nearest_is_what_icu_s_matcher_finds(supported: str) -> None:
+    icu = pytest.importorskip("icu", reason="there is no binding to ICU on this machine")
+    builder = icu.LocaleMatcher.Builder()
+    for tag in supported.split():
+        builder.addSupportedLocale(icu.Locale.forLanguageTag(tag))
+    matcher = builder.setDefaultLocale(icu.Locale.forLanguageTag(_NOTHING)).build()
+
+    def best(wish: str) -> str:
+        tag: str = matcher.getBestMatch(icu.Locale.forLanguageTag(wish)).toLanguageTag()
+        return tag
+
+    apart = {
+        wish: (ours, theirs)
+        for wish in _WISHES
+        if (ours := nearest([wish], supported.split(), _NOTHING)) != (theirs := best(wish))
+    }
+    ties = {
+        wish
+        for wish, both in apart.items()
+        if len({distance(LanguageTag.parse(wish), LanguageTag.parse(tag)) for tag in both}) == 1
+    }
+    # Of two that are equally near, ICU takes the likelier of the language, Lemmar the client's first.
+    assert set(apart) == ties and len(ties) <= 2

@@ -65,6 +65,7 @@ def _values(problem: Problem, fields: tuple[str, ...]) -> Iterator[_Key]:
         "key": subject.key,
         "branch": subject.key,
         "file": spot.file if spot else None,
+        "cause": problem.cause,
         "entry": (spot.file, spot.line, spot.column) if spot else None,
     }
     for client in subject.clients or (None,):

@@ -481,7 +481,10 @@ class Subject(Struct, frozen=True):
 
 
 class Problem(Struct, frozen=True):
-    """A rule's answer: what is wrong, what a user would see, what to do. *detail* tells apart problems of one subject."""
+    """A rule's answer: what is wrong, what a user would see, what to do. *detail* tells apart problems of one subject.
+
+    *cause* names what a problem comes of, where another rule's problem may be the same thing seen earlier: one of `CAUSES`.
+    """
 
     subject: Subject
     text: str
@@ -491,13 +494,18 @@ class Problem(Struct, frozen=True):
     related: tuple[Spot, ...] = ()
     detail: str = ""
     severity: Severity | None = None
+    cause: str = ""
+
+
+#: What a client's answer to a request may come of: its default, its claim of a chain, its lookup.
+CAUSES = ("default", "chain", "lookup")
 
 
 class Hides(NamedTuple):
     """A rule's findings hide those of *rules* (a name, or ``family.*``, or ``*``) whose subject is the same in *by*.
 
     In *by*: ``client``, ``locale``, ``part``, ``key``, ``branch`` (the key or one below it), ``file``, ``entry`` (the same
-    place). A field that the hiding finding leaves open (None) covers all.
+    place), ``cause``. A field that the hiding finding leaves open (None) covers all.
     """
 
     rules: tuple[str, ...]

@@ -187,6 +187,22 @@ def _default_was_changed(files: Files) -> None:
     _change(files, "clients/warden-ledger/config/Tongues.php", "HOME = 'en'", "HOME = 'de'")
 
 
+def _austrians_get_english(files: Files) -> None:
+    _change(files, f"{_SUMMIT}/Content/fallback.json", '"de-AT": [\n    "de",\n    "en"\n  ]', '"de-AT": [\n    "en"\n  ]')
+
+
+def _simplified_for_traditional(files: Files) -> None:
+    _change(files, f"{_SUMMIT}/Content/fallback.json", '{\n', '{\n  "zh": [\n    "zh-Hans"\n  ],\n')
+
+
+def _links_in_a_circle(files: Files) -> None:
+    _change(files, "clients/hut-cards/data/fallbacks.yaml", "de: en", "de: de-AT")
+
+
+def _region_cut_off(files: Files) -> None:
+    _change(files, "lemmar.toml", '  lookup  = "truncate"\n  on-miss = "error"', '  lookup  = "primary"\n  on-miss = "error"')
+
+
 PLANTED = (
     Fault("a picker offers a language that no catalog has", _picker_offers_more, (("roster.split", "booking-site", "es", None),)),
     Fault(
@@ -212,6 +228,14 @@ PLANTED = (
         (("roster.unreadable-claim", "summit-trail", None, None),),
     ),
     Fault("a default was changed", _default_was_changed, (("chain.default", "warden-ledger", "de", None),)),
+    Fault("Austrians get English in one client", _austrians_get_english, (("chain.diverges", "summit-trail", "de-AT", None),)),
+    Fault(
+        "readers of traditional characters get simplified ones",
+        _simplified_for_traditional,
+        (("chain.landing", "summit-trail", "en", None),),
+    ),
+    Fault("links of a chain run in a circle", _links_in_a_circle, (("chain.cycle", "hut-cards", None, None),)),
+    Fault("a client cuts the region off at the hyphen", _region_cut_off, (("chain.landing", "weather-eye", None, None),)),
     Fault("a key was copied and not renamed", _key_twice, (("catalog.duplicate-key", "ridge-pocket", "fr", "stay.from"),)),
     Fault("a placeholder is lost in one language", _placeholder_lost, (("message.argument-lost", "trail-pocket", "ar", "pay_deposit"),)),
     Fault("a placeholder was translated", _placeholder_translated, (("message.argument-lost", "booking-site", "de", "group.leader"),)),

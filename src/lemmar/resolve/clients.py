@@ -66,9 +66,9 @@ def _supported(files: ClientFiles, catalogs: Sequence[Catalog], pseudo: Sequence
     """The client's own tags for what it supports, and whence that is known."""
     claimed = _claimed(files, ("supported",))
     claimed = [*claimed, *_claimed(files, ("source",))] if claimed else []  # manifests name the source beside the list
-    filed = [tag for tag in dict.fromkeys(_filed(files, catalogs)) if tag not in pseudo]
+    filed = sorted({tag for tag in _filed(files, catalogs) if tag not in pseudo})
     if files.traits["supported"].value == "files":
-        return tuple(dict.fromkeys([*filed, *claimed])), "files"
+        return tuple(dict.fromkeys([*claimed, *filed])), "files"  # a claim has an order of its own, a folder has none
     claimed = claimed or _claimed(files, ("offered", "routed"))
     return (tuple(dict.fromkeys(claimed)), "claims") if claimed else (tuple(filed), "nothing")
 

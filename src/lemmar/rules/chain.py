@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
+from typing import NamedTuple
 
 from lemmar.model import Client, Effect, Hides, Landing, Problem, Spot, Subject, Tag, World
 from lemmar.resolve.pairing import same_language
 from lemmar.resolve.runtimes import land
 from lemmar.rules import rule
 from lemmar.rules.speaking import charter_spot, claims_of, tags_of, where_declared
-from lemmar.tags import LanguageTag
+from lemmar.tags import LanguageTag, truncations
 
-_EXPLAINS = (Hides(("chain.diverges",), ("client",)),)
+_EXPLAINS = (Hides(("chain.diverges",), ("client",)), Hides(("chain.landing", "message.missing"), ("client", "cause")))
+_LOOKED_UP = Hides(("message.missing", "chain.unreachable"), ("client", "cause"))
 
 
 @rule("chain.default", "error", "A client's default is not the charter's.", hides=_EXPLAINS)
@@ -31,6 +33,7 @@ def default(world: World) -> Iterator[Problem]:
                         spot,
                         f"users of a language that {client.name} lacks get {tag!r}",
                         f"make {world.charter.default!r} the default, or change [chains] in the charter",
+                        cause="default",
                     )
 
 
@@ -55,6 +58,7 @@ def cycle(world: World) -> Iterator[Problem]:
                     "users of these languages fall from one to the other and then to the default",
                     "let one of the links lead elsewhere",
                     detail=" ".join(sorted(circle)),
+                    cause="chain",
                 )
 
 
@@ -106,37 +110,88 @@ def unshipped(world: World) -> Iterator[Problem]:
                     Spot(claim.file, claim.digest, line=entry.value.line, column=entry.value.column),
                     "users fall through to the next link, or to the default",
                     f"ship {link!r} in {client.name}, or take the link out",
+                    cause="chain",
                 )
 
 
-@rule("chain.landing", "error", "A request lands elsewhere than the team wants.")
+@rule("chain.landing", "error", "A request lands elsewhere than the team wants.", hides=(_LOOKED_UP,))
 def landing(world: World) -> Iterator[Problem]:
     """Austrians get English, Chinese traditional readers simplified characters: what a user asks for and what the client answers.
 
-    Reported once for each client, with all the requests of the charter's `[audience]` that land elsewhere than wanted there. Not
-    reported: a locale that the client may go `without`. To fix: change the client's lookup, its list or its chain, or what is wanted.
+    Reported once for each client and cause (its lookup, its chain, its default), with all the requests of the charter's `[audience]` that
+    land elsewhere than wanted there, and with the locales whose own catalog is there and not asked, so that users read another language.
+    Not reported: a locale that the client may go `without`. To fix: change the client's lookup, its list or its chain, or what is wanted.
     """
     for client in world.clients:
-        known = {client.roster(tag) for tag in client.supported}
-        wrong: list[tuple[str, Tag, Landing]] = []
-        for request, wanted in world.charter.audience.items():
-            if wanted == "agree" or Tag(wanted) not in client.needs or Tag(wanted) not in known:
-                continue
+        wrong: dict[str, list[_Wrong]] = {}
+        for each in (*_wrong_requests(world, client), *_wrong_locales(world, client)):
+            wrong.setdefault(_cause(world, client, each), []).append(each)
+        for cause, those in wrong.items():
+            requests = list(dict.fromkeys(each.request for each in those))
+            shown = "; ".join(f"{each.request!r} in {each.found.tag!r} instead of {each.wanted!r}" for each in those[:6])
+            more = f"; and {len(those) - 6} more" if len(those) > 6 else ""
+            only = those[0] if len(those) == 1 else None
+            spot, why, remedy = _landing_words(world, client, cause, those[0])
+            yield Problem(
+                Subject((client.name,), only.wanted if only else None, request=only.request if only else None),
+                f"{client.name} lands {shown}{more}",
+                spot,
+                f"{why}, users read another language than they asked for",
+                f"{remedy}, or change what [audience] wants",
+                detail=" ".join(requests),
+                cause=cause,
+            )
+
+
+class _Wrong(NamedTuple):
+    """A request that lands elsewhere than wanted."""
+
+    request: str
+    wanted: Tag
+    found: Landing
+
+
+def _wrong_requests(world: World, client: Client) -> Iterator[_Wrong]:
+    """The requests of the audience that land elsewhere than wanted, in the charter's order."""
+    known = {client.roster(tag) for tag in client.supported}
+    for request, wanted in world.charter.audience.items():
+        if wanted != "agree" and Tag(wanted) in client.needs and Tag(wanted) in known:
             found = land(client.runtime, request)
             if client.landed(found.tag) != wanted:
-                wrong.append((request, Tag(wanted), found))
-        if wrong:
-            shown = "; ".join(f"{request!r} in {found.tag!r} instead of {wanted!r}" for request, wanted, found in wrong[:6])
-            more = f"; and {len(wrong) - 6} more" if len(wrong) > 6 else ""
-            only = wrong[0] if len(wrong) == 1 else None
-            yield Problem(
-                Subject((client.name,), only[1] if only else None, request=only[0] if only else None),
-                f"{client.name} lands {shown}{more}",
-                where_declared(world, client),
-                f"by its lookup {client.runtime.lookup!r}, users read another language than they asked for",
-                "change the client's lookup, list or chain, or what [audience] wants",
-                detail=" ".join(request for request, _, _ in wrong),
-            )
+                yield _Wrong(request, Tag(wanted), found)
+
+
+def _wrong_locales(world: World, client: Client) -> Iterator[_Wrong]:
+    """The shipping locales that have a catalog of their own and land in another language, unless the audience speaks of them."""
+    held = {client.roster(catalog.tag) for catalog in client.catalogs}
+    miswritten = set(client.meant.values())  # the family `tag` speaks of these
+    ships = [tag for tag in world.charter.roster.shipping if tag in held and tag in client.needs and tag not in world.charter.audience]
+    for locale, effect in client.effects.items():
+        if locale in ships and effect.tag not in miswritten:
+            found = land(client.runtime, effect.tag)
+            if not same_language(locale, client.landed(found.tag)):
+                yield _Wrong(locale, locale, found)
+
+
+def _cause(world: World, client: Client, wrong: _Wrong) -> str:
+    """Which of `CAUSES` a wrong landing comes of."""
+    if "chain" in wrong.found.step:
+        return "chain"
+    by_default = wrong.found.step == "the default" and wrong.wanted == world.charter.default
+    return "default" if by_default and claims_of(client, "default") else "lookup"
+
+
+def _landing_words(world: World, client: Client, cause: str, wrong: _Wrong) -> tuple[Spot, str, str]:
+    """Where the cause of a wrong landing stands, why it lands there, and what to change."""
+    if cause == "chain":
+        for form in truncations(wrong.found.wish) if wrong.found.wish else ("*", "default"):
+            spot = _link_spot(client, form.lower())
+            if spot is not None:
+                return spot, f"by what its chain says of {form!r}", "change the client's chain"
+    claim = next((claim for claim in claims_of(client, "default") if claim.entries), None)
+    if cause == "default" and claim is not None:
+        return claim.spot(), "by its default", "change the client's default"
+    return where_declared(world, client), f"by its lookup {client.runtime.lookup!r}", "change the client's lookup, list or chain"
 
 
 @rule("chain.landing-differs", "warning", "Clients answer one request in different locales.")
@@ -165,7 +220,12 @@ def landing_differs(world: World) -> Iterator[Problem]:
             )
 
 
-@rule("chain.diverges", "error", "A client falls back along another chain than the charter's.")
+@rule(
+    "chain.diverges",
+    "error",
+    "A client falls back along another chain than the charter's.",
+    hides=(Hides(("message.missing",), ("client", "locale", "cause")),),
+)
 def diverges(world: World) -> Iterator[Problem]:
     """What is missing in a language comes from another language than the team has agreed on.
 
@@ -187,13 +247,15 @@ def diverges(world: World) -> Iterator[Problem]:
             shown = "; ".join(f"{locale!r} along {_arrows(found)} instead of {_arrows(wanted)}" for locale, found, wanted in wrong[:4])
             more = f"; and {len(wrong) - 4} more" if len(wrong) > 4 else ""
             claim = next((claim for claim in claims_of(client, "chain") if claim.entries), None)
+            links = (_link_spot(client, form.lower()) for locale, _, _ in wrong for form in truncations(client.effects[locale].tag))
             yield Problem(
                 Subject((client.name,), wrong[0][0] if len(wrong) == 1 else None),
                 f"{client.name} falls back from {shown}{more}",
-                claim.spot() if claim is not None else where_declared(world, client),
+                next((spot for spot in links if spot), None) or (claim.spot() if claim is not None else where_declared(world, client)),
                 "users read another language for what is missing in theirs",
                 "change the client's chain or lookup, or [chains] in the charter",
                 detail=" ".join(locale for locale, _, _ in wrong),
+                cause="chain",
             )
 
 
@@ -289,6 +351,7 @@ def unreachable(world: World) -> Iterator[Problem]:
                     Spot(held[tag].file, held[tag].digest, line=1, column=1),
                     f"by its lookup {client.runtime.lookup!r}, another locale answers",
                     "change the client's lookup, or leave the catalog out",
+                    cause="lookup",
                 )
 
 

@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from fnmatch import fnmatchcase
 
+from msgspec.structs import replace
+
 from lemmar.model import Absence, Catalog, Client, Effect, Hides, Pattern, Problem, Shape, SourcePart, Spot, Subject, Tag, World
 from lemmar.resolve.pairing import same_language
 from lemmar.rules import rule
@@ -27,13 +29,32 @@ def missing(world: World) -> Iterator[Problem]:
             if locale not in world.charter.roster.shipping or locale == world.charter.source or locale not in client.needs:
                 continue
             leaned_on = _leaned_on(client, effect)
-            lists: dict[str | None, list[Absence]] = {}
+            lists: dict[tuple[str | None, str], list[Absence]] = {}
+            unasked = _unasked(world, client, effect)
             for absence in effect.absences:
                 if not absence.empty and (absence.part, absence.key) not in leaned_on:
-                    lists.setdefault(absence.part, []).append(absence)
-            for part, absences in lists.items():
-                yield from _missing(client, effect, part, absences)
+                    causes = (cause for cause, catalogs in unasked.items() if text_of(catalogs.get(absence.part, ()), absence.key))
+                    lists.setdefault((absence.part, next(causes, "")), []).append(absence)
+            for (part, cause), absences in lists.items():
+                yield from (replace(problem, cause=cause) for problem in _missing(client, effect, part, absences))
             yield from _not_own(client, effect)
+
+
+def _unasked(world: World, client: Client, effect: Effect) -> dict[str, dict[str | None, tuple[Catalog, ...]]]:
+    """By cause the catalogs of each part that readers of the locale should be given and that the client does not ask for them: its own,
+    and those of its language that the charter's chain names.
+    """
+    asked = set(effect.consulted)
+    named = world.charter.chains.get(effect.locale, ())
+    found: dict[str, dict[str | None, tuple[Catalog, ...]]] = {}
+    for part, locales in client.by_part.items():
+        for tag, catalogs in locales.items():
+            locale = client.roster(tag)
+            if tag not in asked and locale == effect.locale:
+                found.setdefault("lookup", {})[part] = catalogs
+            elif tag not in asked and locale in named and same_language(effect.locale, locale):
+                found.setdefault("chain", {})[part] = (*found.get("chain", {}).get(part, ()), *catalogs)
+    return found
 
 
 def _not_own(client: Client, effect: Effect) -> Iterator[Problem]:

@@ -86,7 +86,7 @@ class ClaimFinder:
                 data = self.tree.read(file)[1]
             except OSError:
                 continue
-            if len(data) > _MOST_BYTES or not self._worth_parsing(data, suffix):
+            if len(data) > _MOST_BYTES or not self._worth_parsing(file, data, suffix):
                 continue
             if suffix in _DOCUMENTS:
                 claims += self._document(file, data, suffix)
@@ -98,12 +98,12 @@ class ClaimFinder:
                 claims += self._code(file, data, suffix)
         return _chosen(claims)
 
-    def _worth_parsing(self, data: bytes, suffix: str) -> bool:
-        """A cheap look: many of the client's languages, or of their names, must be written there."""
+    def _worth_parsing(self, file: File, data: bytes, suffix: str) -> bool:
+        """A cheap look: many of the client's languages, or of their names, must be written there; few, in a file of fallbacks."""
         if suffix not in _DOCUMENTS and suffix not in _MARKUP and languages.load(suffix) is None:
             return False
         found = set((_BARE if suffix in _DOCUMENTS else _QUOTED).findall(data))
-        enough = max(2, len(self.languages) * 0.4)
+        enough = 1 if suffix in _DOCUMENTS and _CHAIN.search(_name_of(file)) else max(2, len(self.languages) * 0.4)
         return len(found & self.languages) >= enough or sum(name in data for name in self.names) >= enough
 
     # --------------------------------------------------------------------------------------------------------- what a list is
@@ -221,7 +221,7 @@ class ClaimFinder:
                     if inner.kind == "text" or (pointer.count("/") == 1 and inner.kind == "map") or _NO_LIST.search(pointer):
                         continue
                     if _CHAIN.search(pointer):
-                        yield from self._chain(file, call.name, pointer, inner, line)
+                        yield from self._chain(file, {"call": call.name, "pointer": pointer}, inner, line(inner.start))
                         continue
                     one = next(self.lists(inner, pointer), None)
                     if one is not None and call.name and one.take in (None, "keys") and "(" not in call.name:
@@ -229,16 +229,16 @@ class ClaimFinder:
                         yield from self._call_default(file, call.name, step, node, line)
                         break
 
-    def _chain(self, file: File, name: str, pointer: str, node: Node, line: Any) -> Iterator[DraftClaim]:
-        """What the program falls back to, as its start-up call is given it: a list, or a map from locale to list or text."""
+    def _chain(self, file: File, selector: dict[str, Any], node: Node, line: int) -> Iterator[DraftClaim]:
+        """What the program falls back to, as a call or a file states it: a list, or a map from locale to list or text."""
         links = node.items if node.kind == "list" else [link for each in node.members for link in (each.node.items or [each.node])]
         keys = [member.key for member in node.members if member.key not in ("default", "*")]
         tags = [locale_of(link.text) for link in links if link.kind == "text"]
         if not links or len(tags) < len(links) or None in tags or any(locale_of(key) is None for key in keys):
             return
         found = [tag for tag in tags if tag is not None]
-        settings = {"states": "chain", "file": self._below(file), "call": name, "pointer": pointer}
-        yield DraftClaim(settings, _tuple(found), f"{file}:{line(node.start)}", 0.8)
+        settings = {"states": "chain", "file": self._below(file), **selector}
+        yield DraftClaim(settings, _tuple(found), f"{file}:{line}", 0.8)
 
     def cuts_requests(self) -> list[tuple[str, str]]:
         """Where the code cuts a user's request to its language: the place, and the code."""
@@ -314,6 +314,11 @@ class ClaimFinder:
                 continue
             if _NO_LIST.search(name):
                 continue
+            if _CHAIN.search(name or _name_of(file)):
+                chain = list(self._chain(file, {"pointer": pointer}, node, lines.place(node.start)[0]))
+                claims += chain
+                if chain:
+                    continue
             one = next(self.lists(node, name), None)
             if one is not None and one.spelling is None:
                 settings = {"pointer": pointer}
@@ -429,6 +434,10 @@ def _names(nodes: Sequence[Node]) -> bool:
     """Whether most of the texts are names of languages."""
     texts = [node.text for node in nodes if node.kind == "text"]
     return len(texts) == len(nodes) > 0 and sum(read_spelling(text, "name") is not None for text in texts) >= 0.5 * len(texts)
+
+
+def _name_of(file: File) -> str:
+    return file.rpartition("/")[2]
 
 
 def _holder(declared: list[Declaration], found: Declaration) -> str:

@@ -21,9 +21,10 @@ def _summit_trail() -> Files:
         f"{root}/Scripts/Tongue.cs",
         f"namespace SummitTrail;\n\n/// <summary>The columns of words.tsv, in their order.</summary>\npublic enum Tongue\n{{\n{listed},\n}}\n\npublic static class TongueFacts\n{{\n    public const Tongue Home = Tongue.English;\n}}\n",
     )
+    yield f"{root}/Content/fallback.json", json.dumps({"de-AT": ["de", "en"], "de-CH": ["de", "en"]}, indent=2) + "\n"
     rows = ["\t".join(["Key", "Notes", "Max", *LOCALES])]
     for phrase in phrases()[5:]:
-        texts = [phrase.text(locale, lambda name, _number: f"{{{name}}}", overlay=False) or "" for locale in LOCALES]
+        texts = [phrase.text(locale, lambda name, _number: f"{{{name}}}", overlay=True) or "" for locale in LOCALES]
         notes = f"filled in: {', '.join(phrase.fields)}" if phrase.fields else ""
         rows.append("\t".join([phrase.name, notes, "60", *texts]))
     yield f"{root}/Content/words.tsv", "\n".join(rows) + "\n"
@@ -37,9 +38,10 @@ def _hut_cards() -> Files:
         f"{root}/data/names.yaml",
         "# What each message's number is called in the code.\n" + "".join(f"{name}: {number}\n" for name, number in numbers.items()),
     )
+    yield f"{root}/data/fallbacks.yaml", "# Where a card's words come from when its own language has none.\nde-AT: de\nde-CH: de\nde: en\n"
     for locale in LOCALES:
         rows = [
             {"number": numbers[phrase.name], "words": text}
-            for phrase, text in texts(locale, None, lambda name, _number: f"{{{name}}}", overlay=False)
+            for phrase, text in texts(locale, None, lambda name, _number: f"{{{name}}}", overlay=True)
         ]
         yield f"{root}/data/words_{locale}.json", json.dumps({"messages": rows}, ensure_ascii=False, indent=1) + "\n"
