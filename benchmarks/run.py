@@ -107,6 +107,9 @@ def measure(work: Path, say: Callable[[str], None]) -> list[Figure]:
     )
     say("ten times the messages")
     figures.append(Figure("time for ten times the messages ÷ time", ratio(audit(large), audit(small), 3), "×", 11, 10.5))
+    say("resolution")
+    share = subprocess.run([PYTHON, str(HERE / "resolution.py")], capture_output=True, check=True, text=True).stdout
+    figures.append(Figure("resolving 1,000,000 messages ÷ reading them, in one process", float(share), "×", 0.3, None))
     say("memory")
     figures.append(Figure("peak memory at 1,000,000 messages", peak_mib(audit(million)), "MiB", 800, 500))
     return figures

@@ -11,8 +11,13 @@ from pathlib import Path
 from typing import Any, NamedTuple
 
 import pytest
+from hypothesis import HealthCheck, settings
 
 from lemmar.cli import main
+
+# Time is measured in `make bench`: a slow machine is no failure, and the first run of all draws up its tables of characters.
+settings.register_profile("lemmar", deadline=None, suppress_health_check=[HealthCheck.too_slow])
+settings.load_profile("lemmar")
 
 HEAD = """\
 [charter]

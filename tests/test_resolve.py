@@ -25,6 +25,7 @@ from lemmar.model import (
     Tag,
 )
 from lemmar.resolve.effective import Held, Seen, effect, held, origin_of
+from lemmar.resolve.explaining import reasons
 from lemmar.resolve.lookups import LOOKUPS, java_candidates, tried
 from lemmar.resolve.pairing import pair, same_language
 from lemmar.resolve.runtimes import consulted, land, wishes
@@ -106,6 +107,77 @@ def test_claims_of_a_chain(
     found = land(runtime, request_)
     assert found.tag == expected
     assert consulted(runtime, found, runtime.supported) == tags(asked)
+
+
+REASONS: list[tuple[str, dict[str, Any], str, list[str]]] = [
+    (
+        "truncate",
+        {},
+        "de-CH",
+        ["truncate looks for de-CH, not supported, then de, which is supported"],
+    ),
+    ("exact", {}, "nl", ["exact looks for nl: it is not supported", "so the default answers, en"]),
+    (
+        "kin",
+        {},
+        "zh-HK",
+        [
+            "kin looks for zh-HK, zh-Hant-HK, zh-Hant, and takes zh-TW: the same language, script and region, written otherwise"
+        ],
+    ),
+    (
+        "kin",
+        {},
+        "fr-CH",
+        ["kin looks for fr-CH, fr, and takes fr-CA: the nearest of the same language and script"],
+    ),
+    (
+        "nearest",
+        {},
+        "ja,gsw",
+        ["nearest to ja: nothing within 50", "nearest to gsw: de at 8, 5 more for a later wish"],
+    ),
+    (
+        "exact",
+        {"chain": {"nl": (Tag("de"),)}},
+        "nl-BE",
+        ["exact looks for nl-BE: it is not supported", "its chain has de for nl"],
+    ),
+    (
+        "exact",
+        {"rest": (Tag("de"),)},
+        "nl",
+        ["exact looks for nl: it is not supported", "its chain has de for the rest"],
+    ),
+    (
+        "truncate",
+        {"chain": {"de": (Tag("fr-CA"),)}, "first": True},
+        "de",
+        [
+            "its chain, which goes first, has fr-CA for de",
+            "truncate looks for de, which is supported",
+        ],
+    ),
+    ("exact", {}, "*", ["'*' wishes for no language", "so the default answers, en"]),
+]
+
+
+@pytest.mark.parametrize(("lookup", "more", "request_", "expected"), REASONS)
+def test_why_a_request_lands_there(
+    lookup: str, more: dict[str, Any], request_: str, expected: list[str]
+) -> None:
+    supported = tuple(tags("en de fr-CA zh-TW"))
+    runtime = Runtime(lookup, "message", supported, Tag("en"), **({"chain": {}} | more))
+    assert reasons(runtime, request_) == expected
+
+
+@given(st.sampled_from(LOOKUPS), st.text("abcdeATzh-,", max_size=12), st.booleans())
+def test_every_landing_has_a_reason(lookup: str, request_: str, first: bool) -> None:
+    chain = {"de": (Tag("fr-CA"),), "ab": (Tag("de"),)}
+    runtime = Runtime(
+        lookup, "message", tuple(tags("en de fr-CA zh-TW")), Tag("en"), chain, first=first
+    )
+    assert reasons(runtime, request_)
 
 
 def test_an_unsupported_default_is_the_landing_as_it_is_written() -> None:

@@ -406,6 +406,40 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
             ["chain.landing app/locales.json:1:2 de"],
         ),
         ("a region that is", asked({"de-CH": "de", "de-AT,en": "de", "nl": "en"}), []),
+        (
+            "what the chain says of it is told where the chain says it",
+            asked(
+                {"nl-BE": "en", "de-CH": "de"},
+                {"app/chain.json": '{"de": "en",\n "nl": ["de"]}'},
+                claim=claims(SUP) + CHAIN,
+            ),
+            ["chain.landing app/chain.json:2:9 en"],
+        ),
+        (
+            "a default that is not the charter's explains it",
+            asked(
+                {"nl": "en"},
+                {"app/default.json": '["de"]'},
+                claim=claims(SUP, ("default", "default.json")),
+            ),
+            ["chain.default app/default.json:1:2 de"],
+        ),
+        (
+            "catalogs that are there and never asked, once",
+            asked(
+                {},
+                FOUR,
+                shipping="en de fr de-AT pt-BR",
+                more='  [client.runtime]\n  lookup = "primary"\n',
+            )
+            | {
+                "app/locales.json": '["en", "de", "fr", "de-AT", "pt-BR"]',
+                "app/w/pt-BR.json": EN,
+            },
+            [
+                "chain.landing app/locales.json:1:2 pt-BR",
+            ],
+        ),
     ],
     "chain.landing-differs": [
         (

@@ -177,7 +177,7 @@ def test_nearest_is_what_icu_s_matcher_finds(supported: str) -> None:
     apart = {
         wish: (ours, theirs)
         for wish in _WISHES
-        if (ours := nearest([wish], supported.split(), _NOTHING)) != (theirs := best(wish))
+        if (ours := nearest([wish], supported.split()) or _NOTHING) != (theirs := best(wish))
     }
     ties = {
         wish

@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 @click.command(short_help="Say where users' requests land in each client, and why.")
 @click.argument("requests", nargs=-1, metavar="REQUEST...")
 @click.option("--client", "clients", multiple=True, metavar="NAME", help="Only this client.")
-@click.option("--explain", is_flag=True, help="Say for each client which step of its lookup answers.")
+@click.option("--explain", is_flag=True, help="Tell each step in words.")
 @options.charter
 @options.output(*options.TABLES)
 @options.loudness
@@ -42,13 +42,18 @@ def command(
     options.check_known("client", clients, [client.name for client in read.charter.client])
     world = survey_world(read)
     rows = list(_rows(world, asked, clients))
+    if form == "text" and explain:
+        from lemmar.cli.drawing import render
+
+        write(render(list(_draw_reasons(world, rows, asked)), target), target)
+        return Exit.CLEAR
     if form != "text":
         columns = ("client", "request", "landing", "wanted", "step", "consulted")
         write(FORMS[form](Table("landing", columns, rows)), target)
         return Exit.CLEAR
     from lemmar.cli.drawing import render
 
-    write(render(list(_draw(rows, asked, explain)), target), target)
+    write(render(list(_draw(rows, asked)), target), target)
     return Exit.CLEAR
 
 
@@ -69,16 +74,29 @@ def _rows(world: World, asked: Iterable[str], clients: tuple[str, ...]) -> Itera
             yield client.name, request, found.tag, world.charter.audience.get(request), found.step, chain
 
 
-def _draw(rows: list[tuple[Any, ...]], asked: Iterable[str], explain: bool) -> Iterable[Drawn]:
+def _draw_reasons(world: World, rows: list[tuple[Any, ...]], asked: Iterable[str]) -> Iterable[Drawn]:
+    """For each request and client where it lands, step for step in words; clients that answer alike stand together."""
+    from lemmar.cli.drawing import plain
+    from lemmar.resolve.explaining import reasons
+
+    runtimes = {client.name: client.runtime for client in world.clients}
+    for request in asked:
+        alike: dict[tuple[str, ...], list[str]] = {}
+        for client, wish, landing, wanted, _, chain in rows:
+            if wish == request:
+                wrong = f", and {wanted} is wanted" if wanted not in (None, "agree", landing) else ""
+                behind = " → ".join(chain) or "none"
+                story = (f"{landing}{wrong}", *reasons(runtimes[client], request), f"catalogs asked: {behind}")
+                alike.setdefault(story, []).append(client)
+        for (landing, *lines), names in alike.items():
+            yield plain(f"{request} lands in {landing}: {', '.join(names)}", "strong")
+            yield from (plain(f"  {line}") for line in lines)
+            yield ""
+
+
+def _draw(rows: list[tuple[Any, ...]], asked: Iterable[str]) -> Iterable[Drawn]:
     from lemmar.cli.drawing import plain, table
 
-    if explain:
-        for request in asked:
-            yield plain(f"{request}", "strong")
-            lines = [(client, landing, step, " → ".join(chain)) for client, wish, landing, _, step, chain in rows if wish == request]
-            yield table([("client", "left"), ("lands in", "left"), ("by", "left"), ("catalogs asked", "left")], lines)
-            yield ""
-        return
     by_client: dict[str, list[Drawn]] = {}
     for client, _request, landing, wanted, step, _chain in rows:
         wrong = wanted not in (None, "agree") and landing != wanted

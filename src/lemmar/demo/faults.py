@@ -192,7 +192,7 @@ def _austrians_get_english(files: Files) -> None:
 
 
 def _simplified_for_traditional(files: Files) -> None:
-    _change(files, f"{_SUMMIT}/Content/fallback.json", '{\n', '{\n  "zh": [\n    "zh-Hans"\n  ],\n')
+    _change(files, f"{_SUMMIT}/Content/fallback.json", "{\n", '{\n  "zh": [\n    "zh-Hans"\n  ],\n')
 
 
 def _links_in_a_circle(files: Files) -> None:

@@ -61,23 +61,36 @@ def _equal(wanted: Iterator[str] | Sequence[str], known: _Known, step: str) -> _
             yield tag, step
 
 
-def _exact(request: str, known: _Known, _among: Sequence[Tag]) -> _Steps:
-    return _equal([request], known, "the request itself")
+def forms(lookup: str, request: str) -> list[str]:
+    """The tags that *lookup* makes of *request*, in the order in which it looks for them; of `nearest` only the request itself."""
+    return _FORMS[lookup](request)
 
 
-def _primary(request: str, known: _Known, _among: Sequence[Tag]) -> _Steps:
+def _language(request: str) -> list[str]:
     tag = _parsed(request)
-    return _equal([tag.language if tag is not None and tag.language else request], known, "the request's language")
+    return [tag.language if tag is not None and tag.language else request]
 
 
-def _truncate(request: str, known: _Known, _among: Sequence[Tag]) -> _Steps:
-    return _equal(truncations(request), known, "the request cut at its end")
+def _cut(request: str) -> list[str]:
+    return list(truncations(request))
 
 
-def _scripted(request: str, known: _Known, _among: Sequence[Tag]) -> _Steps:
+def _cut_with_script(request: str) -> list[str]:
     tag = _parsed(request)
-    whole = request if tag is None else str(_with_script(tag))
-    return _equal(truncations(whole), known, "the request with its likely script, cut at its end")
+    return list(truncations(request if tag is None else str(_with_script(tag))))
+
+
+def _with_parents(request: str) -> list[str]:
+    tag = _parsed(request)
+    if tag is None or _alone(tag):
+        return [request]
+    start = _with_script(tag.canonical())
+    return [str(each) for each in (start, *start.parents())]
+
+
+def _by_forms(lookup: str, step: str) -> Callable[[str, _Known, Sequence[Tag]], _Steps]:
+    """The steps of a lookup that looks for equal tags only."""
+    return lambda request, known, _among: _equal(forms(lookup, request), known, step)
 
 
 def _inherit(request: str, known: _Known, among: Sequence[Tag]) -> _Steps:
@@ -127,13 +140,6 @@ _NEW = {old: new for new, old in _OLD.items()}
 _CHINESE = {"TW": "Hant", "HK": "Hant", "MO": "Hant", "CN": "Hans", "SG": "Hans"}
 
 
-def _java(request: str, known: _Known, _among: Sequence[Tag]) -> _Steps:
-    for candidate in java_candidates(request):
-        tag = known.get(candidate.lower())
-        if tag is not None:
-            yield tag, "a candidate of the resource bundles"
-
-
 def java_candidates(request: str) -> list[str]:
     """The locales that Java's resource bundles try for *request*, as tags, without the root; old codes after the new."""
     tag = _parsed(request)
@@ -177,10 +183,10 @@ def _java_list(language: str, script: str, region: str, variants: list[str]) -> 
     return [*found, ("", "", [])]
 
 
-def _posix(request: str, known: _Known, _among: Sequence[Tag]) -> _Steps:
+def _posix_names(request: str) -> list[str]:
     tag = _parsed(request)
     if tag is None or not tag.language:
-        return _equal([request], known, "the request itself")
+        return [request]
     modifier = LanguageTag(tag.language, script=tag.script, variants=tag.variants)
     tried_tags = [
         modifier._replace(region=tag.region),
@@ -188,19 +194,30 @@ def _posix(request: str, known: _Known, _among: Sequence[Tag]) -> _Steps:
         LanguageTag(tag.language, region=tag.region),
         LanguageTag(tag.language),
     ]
-    return _equal([str(each) for each in tried_tags], known, "the request without its territory or modifier")
+    return list(dict.fromkeys(map(str, tried_tags)))
 
 
+_FORMS: dict[str, Callable[[str], list[str]]] = {
+    "exact": lambda request: [request],
+    "primary": _language,
+    "truncate": _cut,
+    "scripted": _cut_with_script,
+    "inherit": _with_parents,
+    "kin": _with_parents,
+    "nearest": lambda request: [request],
+    "java": java_candidates,
+    "posix": _posix_names,
+}
 _STEPS: dict[str, Callable[[str, _Known, Sequence[Tag]], _Steps]] = {
-    "exact": _exact,
-    "primary": _primary,
-    "truncate": _truncate,
-    "scripted": _scripted,
+    "exact": _by_forms("exact", "the request itself"),
+    "primary": _by_forms("primary", "the request's language"),
+    "truncate": _by_forms("truncate", "the request cut at its end"),
+    "scripted": _by_forms("scripted", "the request with its likely script, cut at its end"),
     "inherit": _inherit,
     "kin": _kin,
     "nearest": _nearest,
-    "java": _java,
-    "posix": _posix,
+    "java": _by_forms("java", "a candidate of the resource bundles"),
+    "posix": _by_forms("posix", "the request without its territory or modifier"),
 }
 
 

@@ -14,6 +14,8 @@ from lemmar.tags import nearest, truncations
 
 _WEIGHT = re.compile(r"\s*([^\s;]+)\s*(?:;\s*[qQ]\s*=\s*([0-9.]+)\s*)?")
 _MOST_LINKS = 64
+#: The steps of a landing that are not the lookup's own.
+BY_CHAIN, BY_REST, BY_DEFAULT = "the chain's entry for it", "the chain's entry for the rest", "the default"
 
 
 def wishes(request: str) -> list[str]:
@@ -44,7 +46,7 @@ def land(runtime: Runtime, request: str) -> Landing:
             return found
     entry_named = False
     for wish in every:
-        own = _entry(runtime, wish, shortened=False) if runtime.first else None
+        own = chain_entry(runtime, wish, shortened=False) if runtime.first else None
         steps = tries(runtime.lookup, wish, runtime.supported) if runtime.lookup != "nearest" else []
         exact = [each for each in steps if each.tag.lower() == wish.lower()][:1] if runtime.lookup not in ("primary", "java") else []
         links = _supported_link(runtime, own) if own is not None else None
@@ -53,20 +55,20 @@ def land(runtime: Runtime, request: str) -> Landing:
         if exact:
             return Landing(exact[0].tag, exact[0].step, wish)
         if links is not None:
-            return Landing(links, "the chain's entry for it", wish)
+            return Landing(links, BY_CHAIN, wish)
         if steps:
             return Landing(steps[0].tag, steps[0].step, wish)
-        entry = _entry(runtime, wish)
+        entry = chain_entry(runtime, wish)
         if entry is not None:
             entry_named = True
             link = _supported_link(runtime, entry)
             if link is not None:
-                return Landing(link, "the chain's entry for it", wish)
+                return Landing(link, BY_CHAIN, wish)
     if runtime.rest is not None and not entry_named:
         link = _supported_link(runtime, _rest(runtime))
         if link is not None:
-            return Landing(link, "the chain's entry for the rest", None)
-    return Landing(runtime.default, "the default", None)
+            return Landing(link, BY_REST, None)
+    return Landing(runtime.default, BY_DEFAULT, None)
 
 
 def _nearest(runtime: Runtime, every: Sequence[str]) -> Landing | None:
@@ -78,7 +80,7 @@ def _nearest(runtime: Runtime, every: Sequence[str]) -> Landing | None:
     return Landing(Tag(found), "the request itself" if exact else "the least distance", exact or (every[0] if every else None))
 
 
-def _entry(runtime: Runtime, wish: str, shortened: bool = True) -> tuple[Tag, ...] | None:
+def chain_entry(runtime: Runtime, wish: str, shortened: bool = True) -> tuple[Tag, ...] | None:
     """The links that the chain claim names for *wish*, else for the nearest of its shortened forms, links of links after them."""
     for form in truncations(wish) if shortened else [wish]:
         links = runtime.chain.get(form.lower())
@@ -124,10 +126,10 @@ def consulted(runtime: Runtime, landing: Landing, with_catalog: Sequence[Tag], u
     supported = {each.lower() for each in runtime.supported}
     own = [each for each in with_catalog if each.lower() in supported]
     steps = [each.tag for each in _steps(runtime, landing, own, with_catalog)]
-    entry = _entry(runtime, landing.wish) if landing.wish is not None else None
-    named = entry if entry is not None else _rest(runtime) if landing.step != "the default" else ()
+    entry = chain_entry(runtime, landing.wish) if landing.wish is not None else None
+    named = entry if entry is not None else _rest(runtime) if landing.step != BY_DEFAULT else ()
     links = [known[link.lower()] for link in named if link.lower() in known]
-    before = runtime.first and landing.wish is not None and _entry(runtime, landing.wish, shortened=False) is not None
+    before = runtime.first and landing.wish is not None and chain_entry(runtime, landing.wish, shortened=False) is not None
     chain = [*links, *steps] if before else [*steps, *links]
     if here is not None and landing.step == "the request itself":
         chain.insert(0, here)
@@ -149,6 +151,6 @@ def _steps(runtime: Runtime, landing: Landing, own: Sequence[Tag], with_catalog:
     if runtime.lookup not in ("kin", "nearest"):
         return tries(runtime.lookup, landing.wish, own)
     parents = tries("inherit", landing.wish, own)
-    if any(each.tag.lower() == landing.tag.lower() for each in parents) or landing.step == "the chain's entry for it":
+    if any(each.tag.lower() == landing.tag.lower() for each in parents) or landing.step == BY_CHAIN:
         return parents
     return tries("inherit", landing.tag, own)

@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 from lemmar.model import Client, Effect, Hides, Landing, Problem, Spot, Subject, Tag, World
 from lemmar.resolve.pairing import same_language
-from lemmar.resolve.runtimes import land
+from lemmar.resolve.runtimes import BY_CHAIN, BY_DEFAULT, BY_REST, land
 from lemmar.rules import rule
 from lemmar.rules.speaking import charter_spot, claims_of, tags_of, where_declared
 from lemmar.tags import LanguageTag, truncations
@@ -175,9 +175,9 @@ def _wrong_locales(world: World, client: Client) -> Iterator[_Wrong]:
 
 def _cause(world: World, client: Client, wrong: _Wrong) -> str:
     """Which of `CAUSES` a wrong landing comes of."""
-    if "chain" in wrong.found.step:
+    if wrong.found.step in (BY_CHAIN, BY_REST):
         return "chain"
-    by_default = wrong.found.step == "the default" and wrong.wanted == world.charter.default
+    by_default = wrong.found.step == BY_DEFAULT and wrong.wanted == world.charter.default
     return "default" if by_default and claims_of(client, "default") else "lookup"
 
 
