@@ -542,12 +542,31 @@ def test_peek_shows_the_text_and_whence_it_comes(repo: Repo) -> None:
     assert "name a key, or words" in repo.run("peek").err
 
 
+_CHAIN = """
+  [[client.claim]]
+  states = "chain"
+  file = "chain.json"
+  pointer = ""
+"""
+
+
 def test_chain_shows_what_is_asked(repo: Repo) -> None:
     repo.write(one())
     assert json.loads(repo.run("chain", "de", "--format", "json").out)["rows"] == [
         {"client": "app", "locale": "de", "consulted": ["de", "en"], "wanted": ["de", "en"]}
     ]
     assert "de → en" in repo.run("chain").out
+    repo.write(
+        {
+            "app/chain.json": '{"de":\n ["fr"]}',
+            "app/locales.json": '["en", "de", "fr"]',
+            "app/w/fr.json": '{"bunk": "Lit"}',
+            "lemmar.toml": charter(shipping="en de fr", more=_CHAIN),
+        }
+    )
+    shown = repo.run("chain", "de").out
+    assert "≠ de → fr → en" in shown
+    assert "app, de: fr is asked and not wanted, by its chain, app/chain.json:2" in shown
 
 
 def test_the_grid_by_part_adds_up(repo: Repo) -> None:

@@ -24,6 +24,8 @@ COMMANDS = {
     "survey": "rm lemmar.toml; lemmar survey | head -n 38",
     "grid-claims": "lemmar grid --claims | head -n 38",
     "landing": 'lemmar landing de-CH es-MX zh-HK sr-ME "uk-UA,ru"',
+    "chain": "lemmar chain de-AT",
+    "explain": "lemmar landing zh-TW --explain | head -n 38",
     "peek": "lemmar peek --text gondola --client booking-site --client door-panel",
     "client": "lemmar client warden-desk",
     "clients": "lemmar client",

@@ -38,24 +38,47 @@ def command(locales: tuple[str, ...], clients: tuple[str, ...], charter_path: Pa
     from lemmar.cli.drawing import plain, render, table
 
     shown = [("client", "left"), ("locale", "left"), ("catalogs asked, in order", "left"), ("as the charter wants", "left")]
-    write(render([table(shown, list(map(_line, rows))), "", plain(_LEGEND, "faint")], target), target)
+    causes = _causes(world)
+    lines = [_line(row, (row[0], row[1]) in causes) for row in rows]
+    told = [plain(f"{client}, {locale}: {causes[client, locale]}") for client, locale, *_ in rows if (client, locale) in causes]
+    write(render([table(shown, lines), "", *told, *([""] if told else []), plain(_LEGEND, "faint")], target), target)
     return Exit.CLEAR
 
 
-_LEGEND = "≠: a link of another language comes before, or instead of, the charter's. –: not supported."
+_LEGEND = "≠: another chain than the charter's. –: not supported. Where one catalog is chosen for all messages, only that one is asked."
 
 
-def _line(row: tuple[Any, ...]) -> list[Any]:
+def _line(row: tuple[Any, ...], differs: bool) -> list[Any]:
     from lemmar.cli.drawing import plain
-    from lemmar.resolve.pairing import same_language
 
     client, locale, consulted, wanted = row
     if consulted is None:
         return [client, locale, plain("–", "faint"), " → ".join(wanted)]
-    foreign = [link for link in consulted if not same_language(locale, link)]
-    agreed = [link for link in wanted if not same_language(locale, link)]
-    differs = bool(foreign) and foreign[: len(agreed)] != agreed[: len(foreign)]
     return [client, locale, plain(("≠ " if differs else "") + " → ".join(consulted), "error" if differs else ""), " → ".join(wanted)]
+
+
+def _causes(world: World) -> dict[tuple[str, str], str]:
+    """For each client and locale whose chain is not the charter's, which link it is and where it is stated."""
+    from lemmar.resolve.diverging import divergences
+    from lemmar.rules.speaking import chain_spot, claims_of, where_declared
+
+    found = {}
+    for client in world.clients:
+        default = next((claim for claim in claims_of(client, "default") if claim.entries), None)
+        for each in divergences(world.charter, client):
+            extra = [link for link in each.found if link not in each.wanted]
+            lost = [link for link in each.wanted if link not in each.found]
+            words = "; ".join(
+                [*(f"{link} is asked and not wanted" for link in extra), *(f"{link} is wanted and not asked" for link in lost)]
+            )
+            spot = chain_spot(client, [client.effects[each.locale].tag])
+            by = "its chain"
+            if spot is None and default is not None and client.roster(client.default) != world.charter.default:
+                spot, by = default.spot(), "its default"
+            elif spot is None:
+                spot, by = where_declared(world, client), f"its lookup {client.runtime.lookup!r} in what it supports"
+            found[client.name, str(each.locale)] = f"{words or 'the order differs'}, by {by}, {spot.file}:{spot.line}"
+    return found
 
 
 def _rows(world: World, locales: Iterable[str], clients: tuple[str, ...]) -> Iterable[tuple[Any, ...]]:

@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from typing import NamedTuple
 
-from lemmar.model import Client, Effect, Hides, Landing, Problem, Spot, Subject, Tag, World
+from lemmar.model import Client, Hides, Landing, Problem, Spot, Subject, Tag, World
+from lemmar.resolve.diverging import divergences
 from lemmar.resolve.pairing import same_language
 from lemmar.resolve.runtimes import BY_CHAIN, BY_DEFAULT, BY_REST, land
 from lemmar.rules import rule
-from lemmar.rules.speaking import charter_spot, claims_of, tags_of, where_declared
+from lemmar.rules.speaking import chain_spot, charter_spot, claims_of, link_spot, tags_of, where_declared
 from lemmar.tags import LanguageTag, truncations
 
 _EXPLAINS = (Hides(("chain.diverges",), ("client",)), Hides(("chain.landing", "message.missing"), ("client", "cause")))
@@ -54,7 +55,7 @@ def cycle(world: World) -> Iterator[Problem]:
                 yield Problem(
                     Subject((client.name,)),
                     f"the chain goes round: {' → '.join([*circle, circle[0]])}",
-                    _link_spot(client, circle[0]) or claim.spot(),
+                    link_spot(client, circle[0]) or claim.spot(),
                     "users of these languages fall from one to the other and then to the default",
                     "let one of the links lead elsewhere",
                     detail=" ".join(sorted(circle)),
@@ -76,15 +77,6 @@ def _circle(chain: Mapping[str, tuple[Tag, ...]], start: str) -> list[str]:
             return []
         path.append(link)
     return []
-
-
-def _link_spot(client: Client, key: str) -> Spot | None:
-    """Where the claim of a chain names the links of *key*."""
-    for claim in claims_of(client, "chain"):
-        for entry in claim.entries:
-            if entry.value.label is not None and entry.value.label.lower() == key and claim.file is not None:
-                return Spot(claim.file, claim.digest, line=entry.value.line, column=entry.value.column)
-    return None
 
 
 @rule("chain.unshipped", "error", "A client's chain names a locale that it does not have.", hides=_EXPLAINS)
@@ -185,7 +177,7 @@ def _landing_words(world: World, client: Client, cause: str, wrong: _Wrong) -> t
     """Where the cause of a wrong landing stands, why it lands there, and what to change."""
     if cause == "chain":
         for form in truncations(wrong.found.wish) if wrong.found.wish else ("*", "default"):
-            spot = _link_spot(client, form.lower())
+            spot = link_spot(client, form.lower())
             if spot is not None:
                 return spot, f"by what its chain says of {form!r}", "change the client's chain"
     claim = next((claim for claim in claims_of(client, "default") if claim.entries), None)
@@ -235,23 +227,14 @@ def diverges(world: World) -> Iterator[Problem]:
     client's chain or lookup, or the charter.
     """
     for client in world.clients:
-        if client.runtime.grain != "message":
-            continue
-        held = {client.roster(catalog.tag) for catalog in client.catalogs}
-        wrong = [
-            (locale, found, wanted)
-            for locale, effect in client.effects.items()
-            if locale in client.needs and (found := _tail(world, client, effect)) != (wanted := _wanted(world, locale, held, len(found)))
-        ]
+        wrong = divergences(world.charter, client)
         if wrong:
             shown = "; ".join(f"{locale!r} along {_arrows(found)} instead of {_arrows(wanted)}" for locale, found, wanted in wrong[:4])
             more = f"; and {len(wrong) - 4} more" if len(wrong) > 4 else ""
-            claim = next((claim for claim in claims_of(client, "chain") if claim.entries), None)
-            links = (_link_spot(client, form.lower()) for locale, _, _ in wrong for form in truncations(client.effects[locale].tag))
             yield Problem(
                 Subject((client.name,), wrong[0][0] if len(wrong) == 1 else None),
                 f"{client.name} falls back from {shown}{more}",
-                next((spot for spot in links if spot), None) or (claim.spot() if claim is not None else where_declared(world, client)),
+                chain_spot(client, [client.effects[each.locale].tag for each in wrong]) or where_declared(world, client),
                 "users read another language for what is missing in theirs",
                 "change the client's chain or lookup, or [chains] in the charter",
                 detail=" ".join(locale for locale, _, _ in wrong),
@@ -261,27 +244,6 @@ def diverges(world: World) -> Iterator[Problem]:
 
 def _arrows(tags: Sequence[Tag]) -> str:
     return " → ".join(tags) or "nothing"
-
-
-def _tail(world: World, client: Client, effect: Effect) -> list[Tag]:
-    """The catalogs asked behind the locale's own, as the roster calls them; of its language and script only where the charter says so."""
-    chain = [client.roster(tag) for tag in effect.consulted]
-    behind = [tag for tag in dict.fromkeys(chain) if tag != effect.locale]
-    if effect.locale in world.charter.chains:
-        return behind
-    return [tag for tag in behind if not same_language(effect.locale, tag)]
-
-
-def _wanted(world: World, locale: Tag, held: set[Tag], most: int) -> list[Tag]:
-    """The charter's chain behind *locale*, of which the client has catalogs; the source is asked last where all fall back to it."""
-    chains = world.charter.chains
-    named = chains.get(locale)
-    chain = [Tag(tag) for tag in (named if named is not None else chains.get("default", (world.charter.source,)))]
-    found = [tag for tag in chain if tag != locale and tag in held and (named is not None or not same_language(locale, tag))]
-    source = Tag(world.charter.source)
-    if len(found) < most and source not in found and source != locale and not same_language(locale, source):
-        found.append(source)
-    return found
 
 
 @rule("chain.crosses-script", "warning", "The charter's chain leads through another script.")

@@ -6,7 +6,7 @@ import re
 from collections.abc import Iterable, Sequence
 
 from lemmar.model import Absence, Catalog, Claim, Client, File, Pattern, SourcePart, Spot, Tag, World
-from lemmar.tags import LanguageTag, write_spelling
+from lemmar.tags import LanguageTag, truncations, write_spelling
 
 
 def listed(words: Iterable[object], most: int = 8) -> str:
@@ -66,6 +66,26 @@ def where_declared(world: World, client: Client) -> Spot:
         if claim.file is not None and claim.entries:
             return claim.spot()
     return client_spot(world, client)
+
+
+def link_spot(client: Client, key: str) -> Spot | None:
+    """Where the claim of a chain names the links of *key*."""
+    for claim in claims_of(client, "chain"):
+        for entry in claim.entries:
+            if entry.value.label is not None and entry.value.label.lower() == key and claim.file is not None:
+                return Spot(claim.file, claim.digest, line=entry.value.line, column=entry.value.column)
+    return None
+
+
+def chain_spot(client: Client, tags: Iterable[Tag]) -> Spot | None:
+    """Where the client's claim of a chain speaks of one of *tags*, else where it begins; None where there is no such claim."""
+    for tag in tags:
+        for form in truncations(tag):
+            spot = link_spot(client, form.lower())
+            if spot is not None:
+                return spot
+    claim = next((claim for claim in claims_of(client, "chain") if claim.entries), None)
+    return claim.spot() if claim is not None else None
 
 
 def client_spot(world: World, client: Client) -> Spot:
