@@ -123,13 +123,28 @@ def test_meaning(old: str, new: str, expected: list[str]) -> None:
     assert mistakes(SOUND.replace(old, new, 1)) == expected
 
 
-LATER = [
-    ('files = "', 'syntax = "icu"\n  files = "', "the syntax 'icu' is not supported yet"),
+MESSAGES = [
+    ('files = "', 'syntax = "icuu"\n  files = "', "there is no syntax 'icuu'; did you mean 'icu'?"),
+    (
+        'files = "',
+        'syntax = "brace"\n  apostrophe = "doubled"\n  files = "',
+        "'apostrophe' belongs to catalogs with syntax = \"icu\"",
+    ),
+    (
+        "[[client]]",
+        "[syntax.caret]\nplaceholder = '\\^w'\n[[client]]",
+        "the expression '\\\\^w' has no group (?P<name>…)",
+    ),
+    (
+        "[[client]]",
+        '[locale.tlh]\nname = "x"\nscript = "Latn"\nplural = ["other", "meny"]\n[[client]]',
+        "'meny' is no plural category; did you mean 'many'?",
+    ),
 ]
 
 
-@pytest.mark.parametrize(("old", "new", "expected"), LATER)
-def test_what_is_not_there_yet_is_said_and_fits_the_schema(
+@pytest.mark.parametrize(("old", "new", "expected"), MESSAGES)
+def test_what_is_said_of_messages_is_checked_and_fits_the_schema(
     old: str, new: str, expected: str
 ) -> None:
     import tomllib

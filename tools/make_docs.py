@@ -13,6 +13,7 @@ from lemmar import formats
 from lemmar.charter.reading import key_table
 from lemmar.report.audit_json import make_schema
 from lemmar.rules import all_rules
+from lemmar.rules.examples import EXAMPLES
 from lemmar.tags import SPELLINGS, LanguageTag, write_spelling
 
 ROOT = Path(__file__).resolve().parent.parent
@@ -30,7 +31,9 @@ def rules_page() -> str:
         hidden = dict.fromkeys(other for hides in rule.hides for other in hides.rules)
         names = ", ".join(f"`{name}`" for name in hidden)
         hides = f"\nOf the same cause it hides {names}.\n" if hidden else ""
-        parts.append(f"### `{rule.name}` ({rule.severity})\n\n{rule.summary}\n\n{rule.manual}\n{hides}")
+        examples = zip(("Fails", "Passes"), EXAMPLES.get(rule.name, ()), strict=False)
+        shown = "".join(f"\n- {word}: {example.words()}" for word, example in examples)
+        parts.append(f"### `{rule.name}` ({rule.severity})\n\n{rule.summary}\n\n{rule.manual}\n{shown and shown + chr(10)}{hides}")
     return "\n".join(parts)
 
 

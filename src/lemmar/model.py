@@ -88,7 +88,7 @@ class Defect(NamedTuple):
 
 
 #: Every kind of defect that a reader may give.
-DEFECTS = ("unreadable", "damaged", "encoding", "duplicate-key", "key-clash", "ragged-row", "typed-key", "computed")
+DEFECTS = ("unreadable", "damaged", "encoding", "duplicate-key", "key-clash", "ragged-row", "typed-key", "computed", "plural-header")
 
 
 class Keys(tuple[str, ...]):
@@ -111,7 +111,7 @@ class Column(Struct, frozen=True):
     *keys* are in file order; *texts* run parallel to them, None where the file holds no text yet. *rare* maps
     what few entries have to a map from index to value: ``comment``, ``context``, ``forms`` (plural category → text),
     ``limit`` (an int), ``state``, ``source``, ``fixed`` (True). *label* is how a file of several locales names this
-    one, *mark* the language that the file says it is in.
+    one, *mark* the language that the file says it is in, *header* how it numbers its plural forms.
     """
 
     label: str | None
@@ -120,6 +120,7 @@ class Column(Struct, frozen=True):
     rare: Mapping[str, Mapping[int, Any]] = field(default_factory=lambda: NOTHING)
     mark: str | None = None
     part: str | None = None
+    header: str | None = None
 
     @property
     def key_set(self) -> frozenset[str]:
@@ -166,17 +167,48 @@ class Format(Struct, frozen=True):
     own_plurals: bool = False
 
 
-class Shape(Struct, frozen=True):
-    """What of a text must survive translation: *arguments* as (name or position, type), sorted; *fault* if it is broken."""
+class Argument(NamedTuple):
+    """A value that a program puts into a text: its name or position, and what kind of value it is shown as (empty: any)."""
 
-    arguments: tuple[tuple[str, str], ...] = ()
-    branches: tuple[Any, ...] = ()
+    name: str
+    type: str
+
+
+class Choice(NamedTuple):
+    """A place where a text has several branches: by which argument (empty: the catalog's own count), of which kind (``plural``,
+    ``ordinal``, ``select``), and the branches' keys in their order.
+    """
+
+    argument: str
+    kind: str
+    keys: tuple[str, ...]
+
+
+class Fault(NamedTuple):
+    """Where a text breaks its syntax: an offset in code points, and what is wrong there."""
+
+    offset: int
+    words: str
+
+
+class Shape(Struct, frozen=True):
+    """What of a text must survive translation.
+
+    *arguments* are sorted by name, each once. *choices* are the plurals and selects. *partial* are (argument, branch) where one branch of a
+    choice lacks what another has. *markup* are the elements, sorted, as often as they are opened; *fault* is set where the text is broken,
+    and nothing else is then known.
+    """
+
+    arguments: tuple[Argument, ...] = ()
+    choices: tuple[Choice, ...] = ()
+    partial: tuple[tuple[str, str], ...] = ()
     markup: tuple[str, ...] = ()
-    fault: str | None = None
+    fault: Fault | None = None
 
 
 class Syntax(Struct, frozen=True):
-    """A message syntax. A text without the character *special* has the empty shape and is never parsed.
+    """A message syntax. A text without any of the characters *special*, which does not begin with *first*, has the empty shape and is
+    never parsed.
 
     Where what one expression, *placeholder*, finds decides a text's shape, texts in which it finds the same are parsed once.
     """
@@ -186,6 +218,7 @@ class Syntax(Struct, frozen=True):
     special: str
     shape: Callable[[str], Shape]
     placeholder: re.Pattern[str] | None = None
+    first: str = ""
 
 
 class Value(NamedTuple):
@@ -426,7 +459,10 @@ class Client(Struct, frozen=True):
 
 
 class Pattern(Struct, frozen=True):
-    """One catalog of the charter in a client: its pattern, how it is read, how many files match, its key path in the charter."""
+    """One catalog of the charter in a client: its pattern, how it is read, how many files match, its key path in the charter.
+
+    *seen* is the evidence for its syntax where the charter does not say, *read_as* the format of its files.
+    """
 
     number: int
     files: str
@@ -440,6 +476,8 @@ class Pattern(Struct, frozen=True):
     without: Mapping[str, str]
     where: tuple[str | int, ...]
     requires_own: tuple[str, ...] = ()
+    seen: Any = None
+    read_as: str | None = None
 
 
 class Uncharted(NamedTuple):

@@ -11,7 +11,8 @@ from lemmar.charter.naming import nearest
 from lemmar.charter.places import Path
 from lemmar.charter.types import CatalogEntry, Charter, ClaimEntry, ClientEntry
 from lemmar.model import Pick
-from lemmar.tags import LanguageTag, TagError, meant
+from lemmar.syntax.own import own
+from lemmar.tags import CATEGORIES, LanguageTag, TagError, meant
 from lemmar.trees.patterns import PatternError, compile_pattern
 
 # The formats that the charter's form knows, whether they can be read yet or not.
@@ -19,7 +20,6 @@ _ALL_FORMATS = (
     *("json", "yaml", "toml", "properties", "strings", "stringsdict", "xcstrings", "resx"),
     *("xliff", "po", "arb", "android-xml", "sheet", "xaml", "code", "ts-xml"),
 )
-_ALL_SYNTAXES = ["plain", "icu", "mf2", "printf", "brace", "double-brace", "percent-brace", "dollar-brace", "colon"]
 Mistakes = Iterator[tuple[Path, str]]
 
 
@@ -35,7 +35,7 @@ def mistakes(charter: Charter, rules: Iterable[str]) -> Mistakes:
         if known and rule not in known:
             yield ("gate", "severity", rule), f"there is no rule {rule!r}{nearest(rule, known)}"
     for path, catalog in _catalogs(charter):
-        yield from _catalog(path, catalog)
+        yield from _catalog(path, catalog, tuple(charter.syntax))
     for number, client in enumerate(charter.client):
         yield from _client(("client", number), client)
     yield from _later(charter)
@@ -115,7 +115,7 @@ def _names(charter: Charter) -> Mistakes:
                 yield ("client", number, "without", tag), f"{tag!r} is not on the roster{nearest(tag, roster)}"
 
 
-def _catalog(path: Path, catalog: CatalogEntry) -> Mistakes:
+def _catalog(path: Path, catalog: CatalogEntry, own_syntaxes: tuple[str, ...]) -> Mistakes:
     yield from _pattern((*path, "files"), catalog.files)
     if catalog.format is not None and catalog.format not in formats.names():
         if catalog.format in _ALL_FORMATS:
@@ -125,11 +125,11 @@ def _catalog(path: Path, catalog: CatalogEntry) -> Mistakes:
     elif catalog.format is not None and catalog.layout and catalog.layout not in formats.load(catalog.format).layouts:
         known = ", ".join(formats.load(catalog.format).layouts)
         yield (*path, "layout"), f"the layout {catalog.layout!r} is not supported yet for {catalog.format}; it can be {known}"
-    if catalog.syntax is not None and catalog.syntax not in syntax.names():
-        if catalog.syntax in _ALL_SYNTAXES:
-            yield (*path, "syntax"), f"the syntax {catalog.syntax!r} is not supported yet"
-        else:
-            yield (*path, "syntax"), f"there is no syntax {catalog.syntax!r}{nearest(catalog.syntax, syntax.names())}"
+    known_syntaxes = (*syntax.names(), *own_syntaxes)
+    if catalog.syntax is not None and catalog.syntax not in known_syntaxes:
+        yield (*path, "syntax"), f"there is no syntax {catalog.syntax!r}{nearest(catalog.syntax, known_syntaxes)}"
+    if catalog.apostrophe is not None and catalog.syntax != "icu":
+        yield (*path, "apostrophe"), "'apostrophe' belongs to catalogs with syntax = \"icu\""
     if catalog.encoding is not None:
         import codecs
 
@@ -143,11 +143,6 @@ def _catalog(path: Path, catalog: CatalogEntry) -> Mistakes:
         yield (*path, "fields"), f"'fields' belongs to the layout 'records', not to {catalog.layout!r}"
     if catalog.names is not None and catalog.fields is None:
         yield (*path, "names"), "'names' belongs to the layout 'records', which needs the table 'fields'"
-    if catalog.plural == "pipe":
-        yield (*path, "plural"), "the value 'pipe' is not supported yet"
-    for key in ("markup", "apostrophe", "source-text"):
-        if getattr(catalog, key.replace("-", "_")):
-            yield (*path, key), f"the key {key!r} is not supported yet"
     yield from _spelled(path, catalog.spelled)
 
 
@@ -215,10 +210,16 @@ def _later(charter: Charter) -> Mistakes:
     for request, wanted in charter.audience.items():
         if wanted != "agree" and wanted not in charter.locales:
             yield ("audience", request), f"{wanted!r} is not on the roster; name the landing that is wanted, or 'agree'"
-    for table in ("syntax", "locale"):
-        if getattr(charter, table):
-            yield (table,), f"the table [{table}] is not supported yet"
-    for key in ("may_equal_source", "may_equal_source_keys"):
-        if getattr(charter.messages, key):
-            name = key.replace("_", "-")
-            yield ("messages", name), f"the key {name!r} is not supported yet"
+    for name, found in charter.syntax.items():
+        if name in syntax.names():
+            yield ("syntax", name), f"{name!r} is a syntax that is there already; give yours another name"
+        try:
+            own(name, found.placeholder)
+        except ValueError as error:
+            yield ("syntax", name, "placeholder"), str(error)
+    for tag, facts in charter.locale.items():
+        for index, category in enumerate(facts.plural):
+            if category not in CATEGORIES:
+                yield ("locale", tag, "plural", index), f"{category!r} is no plural category{nearest(category, CATEGORIES)}"
+        if "other" not in facts.plural:
+            yield ("locale", tag, "plural"), "every language has the plural category 'other'"

@@ -26,6 +26,7 @@ def command(name: str | None, form: str, target: Path | None) -> int:
     from lemmar.errors import UsageError
     from lemmar.report.tables import FORMS, Table
     from lemmar.rules import all_rules
+    from lemmar.rules.examples import EXAMPLES
 
     known = all_rules()
     wanted = [rule for rule in known.values() if name in (None, rule.name, rule.name.partition(".")[0])]
@@ -42,6 +43,10 @@ def command(name: str | None, form: str, target: Path | None) -> int:
             "",
             *_paragraphs(rule.manual),
         ]
+        for words, example in zip(("fails: ", "passes: "), EXAMPLES.get(rule.name, ()), strict=False):
+            parts.append(words + example.words())
+        if rule.name in EXAMPLES:
+            parts.append("")
         if rule.hides:
             parts.append(plain("hides " + ", ".join(dict.fromkeys(other for hides in rule.hides for other in hides.rules)), "faint"))
         write(render(parts, target), target)

@@ -8,7 +8,7 @@ from functools import cache, lru_cache
 
 from lemmar.model import Format
 
-_SHARED = {"building", "building_tree", "building_xml", "marks", "plurals"}
+_SHARED = {"building", "building_tree", "building_xml", "marks", "plural_headers", "plurals"}
 
 
 @lru_cache(maxsize=1)

@@ -6,6 +6,7 @@ way writes ``huts`` and ``huts_plural``, and numbers the forms of languages with
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Any, NamedTuple
 
@@ -119,6 +120,50 @@ def _by_category(forms: Mapping[str, str | None], tag: str | None) -> dict[str, 
     renamed = {names[int(name)] if name in _NUMBERS and int(name) < len(names) else name: text for name, text in forms.items()}
     order = {name: place for place, name in enumerate((*CATEGORIES, *_NUMBERS))}
     return dict(sorted(renamed.items(), key=lambda item: order.get(item[0], len(order))))
+
+
+def split_pipes(column: Column, tag: str) -> Column:
+    """*column*, which is in *tag*, with the forms that its texts separate by ``|`` by category.
+
+    Intervals (``{0}``, ``[1,19]``, ``[20,*]``) name their forms themselves: ``=0``, ``=1-19``. Without them the forms are
+    the categories that whole numbers reach, or ``one`` and ``other``, or, of three, ``zero`` before these.
+    """
+    found: dict[int, dict[str, str]] = {}
+    for index, text in enumerate(column.texts):
+        if text is not None and "|" in text:
+            found[index] = _pieces(text, tag)
+    if not found:
+        return column
+    texts = list(column.texts)
+    for index, forms in found.items():
+        texts[index] = forms.get("other", next(reversed(forms.values())))
+    return Column(column.label, column.keys, tuple(texts), {**column.rare, "forms": found}, column.mark, column.part, column.header)
+
+
+_INTERVAL = re.compile(r"\s*(?:\{\s*(-?[0-9]+)\s*\}|\[\s*(-?[0-9]+|\*)\s*,\s*(-?[0-9]+|\*)\s*\])\s*")
+
+
+def _pieces(text: str, tag: str) -> dict[str, str]:
+    pieces = text.split("|")
+    marked = [_INTERVAL.match(piece) for piece in pieces]
+    if any(marked):
+        named: dict[str, str] = {}
+        for piece, match in zip(pieces, marked, strict=True):
+            if match is None:
+                named["other"] = piece.strip()
+            else:
+                exact, low, high = match.groups()
+                exact = exact if exact is not None else low if low == high else None
+                name = f"={exact}" if exact is not None else f"={low}-{high}"
+                named[name] = piece[match.end() :].strip()
+        return named
+    try:
+        names: tuple[str, ...] = whole_number_categories(LanguageTag.parse(tag), "cardinal")
+    except TagError:
+        names = ()
+    if len(names) != len(pieces):
+        names = {2: ("one", "other"), 3: ("zero", "one", "other")}.get(len(pieces), tuple(map(str, range(len(pieces)))))
+    return {name: piece.strip() for name, piece in zip(names, pieces, strict=True)}
 
 
 def locate(

@@ -10,9 +10,13 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Sequence
+from functools import lru_cache
 from typing import Any, NamedTuple
 
+from msgspec.structs import replace
+
 from lemmar.formats.building import Entries, decoded, in_order, repeated
+from lemmar.formats.plural_headers import form_names, read_header
 from lemmar.model import Column, Defect, Format, Keys, Reading, ReadOptions, Site
 from lemmar.tags import LanguageTag, read_spelling, whole_number_categories
 from lemmar.text import Bytes, Lines, decode
@@ -148,23 +152,26 @@ def read(data: bytes, options: ReadOptions) -> Reading:
         return Reading((plain,), in_order(defects), text.encoding)
     lines, reader, entries = Lines(text.text), _Reader(text.text), Entries()
     starts: dict[str, int] = {}
-    mark: str | None = None
+    mark = plural = None
     for entry in reader.entries():
         key = entry.key
         if not key:
-            mark = _header(entry.pieces.get("msgstr"), "Language")
+            piece = entry.pieces.get("msgstr")
+            mark = _header(piece.text if piece else None, "Language")
+            plural = _plural_header(piece.text if piece else None)
             continue
         place = lines.place(entry.pieces["msgid"].keyword_start)
         if key in entries.index:
             defects.append(repeated(key, starts[key], *place, same=True))
         starts.setdefault(key, place[0])
-        _add_entry(entries, key, entry, mark)
+        _add_entry(entries, key, entry, mark, plural)
     if reader.faults:
         offset, words = reader.faults[0]
         more = f" ({len(reader.faults) - 1} more after it)" if len(reader.faults) > 1 else ""
         some = bool(entries.index)
         defects.append(Defect("damaged" if some else "unreadable", *lines.place(offset), words + more, "rest" if some else "file"))
-    return Reading((entries.column(mark=mark or None),), in_order(defects), text.encoding)
+    column = replace(entries.column(mark=mark or None), header=plural)
+    return Reading((column,), in_order(defects), text.encoding)
 
 
 def _plain_column(text: str) -> Column | None:
@@ -181,10 +188,9 @@ def _plain_column(text: str) -> Column | None:
     sources = list(map(_plain_text, parts[3::6]))
     texts: list[str | None] = [_plain_text(piece) or None for piece in parts[4::6]]
     comments, plurals = parts[1::6], parts[5::6]
-    mark = None
+    mark = plural = None
     if sources and sources[0] == "" and contexts[0] is None:
-        header = re.search(r"^Language:[ \t]*(\S+)", texts[0] or "", re.MULTILINE)
-        mark = header.group(1) if header else None
+        mark, plural = _header(texts[0], "Language"), _plural_header(texts[0])
         contexts, sources, texts, comments, plurals = contexts[1:], sources[1:], texts[1:], comments[1:], plurals[1:]
     named: list[str] = [
         source or "" if context is None else f"{context}{CONTEXT}{source}" for context, source in zip(contexts, sources, strict=True)
@@ -201,11 +207,11 @@ def _plain_column(text: str) -> Column | None:
             full = {name: text for name, text in numbered.items() if text}
             if full:
                 texts[index] = next(reversed(full.values()))
-                rare.setdefault("forms", {})[index] = _forms(full, len(numbered), mark)
+                rare.setdefault("forms", {})[index] = _forms(full, len(numbered), mark, plural)
     for index, comment in enumerate(comments):
         if comment and not _ONLY_PLACES.match(comment):
             _plain_comment(comment, index, texts, rare)
-    return Column(None, keys, tuple(texts), {kind: values for kind, values in rare.items() if values}, mark)
+    return Column(None, keys, tuple(texts), {kind: values for kind, values in rare.items() if values}, mark, None, plural)
 
 
 def _not_comments(rest: str) -> bool:
@@ -242,31 +248,48 @@ def _charset(data: bytes) -> str | None:
         return None
 
 
-def _header(piece: _Piece | None, name: str) -> str | None:
-    match = re.search(rf"^{name}:[ \t]*(\S+)", piece.text, re.MULTILINE) if piece else None
+def _header(text: str | None, name: str) -> str | None:
+    match = re.search(rf"^{name}:[ \t]*(\S+)", text, re.MULTILINE) if text else None
     return match.group(1) if match else None
 
 
-def _add_entry(entries: Entries, key: str, entry: _Entry, mark: str | None) -> None:
+def _plural_header(text: str | None) -> str | None:
+    match = re.search(r"^Plural-Forms:[ \t]*(.+)$", text, re.MULTILINE) if text else None
+    return match.group(1) if match else None
+
+
+def _add_entry(entries: Entries, key: str, entry: _Entry, mark: str | None, plural: str | None) -> None:
     numbered = {name: piece.text for name, piece in entry.pieces.items() if name.startswith("msgstr")}
     fuzzy = "fuzzy" in entry.flags
     texts = {name: text for name, text in numbered.items() if text and not fuzzy}
     index = entries.add(key, texts.get("msgstr", next(reversed(texts.values())) if texts else None))
     if "msgstr" not in numbered and texts:
-        entries.note("forms", index, _forms(texts, len(numbered), mark))
+        entries.note("forms", index, _forms(texts, len(numbered), mark, plural))
     entries.note("comment", index, "\n".join(entry.comments))
     entries.note("context", index, entry.pieces["msgctxt"].text if "msgctxt" in entry.pieces else None)
     entries.note("state", index, "fuzzy" if fuzzy else None)
     entries.note("source", index, entry.pieces["msgid"].text)
 
 
-def _forms(texts: dict[str, str], count: int, mark: str | None) -> dict[str, str]:
-    """The numbered forms by the language's categories, in CLDR's order, where there are as many; else by their numbers."""
-    tag: LanguageTag | None = read_spelling(mark, "posix") if mark else None
-    categories = whole_number_categories(tag, "cardinal") if tag else ()
-    names = categories if len(categories) == count else tuple(str(number) for number in range(count))
+def _forms(texts: dict[str, str], count: int, mark: str | None, plural: str | None) -> dict[str, str]:
+    """The numbered forms by the categories that they stand for in the language that the file is marked with; else by their numbers."""
+    names = plural_names(plural, mark, count)
     numbers = {int(name[7:-1]): text for name, text in texts.items()}
     return {names[number] if number < len(names) else str(number): text for number, text in sorted(numbers.items())}
+
+
+@lru_cache(maxsize=512)
+def plural_names(plural: str | None, locale: str | None, count: int) -> tuple[str, ...]:
+    """What each of *count* forms stands for in *locale*: by the header *plural*, else in CLDR's order where there are as many categories."""
+    tag: LanguageTag | None = read_spelling(locale, "posix") if locale else None
+    header = read_header(plural) if plural else None
+    numbers = tuple(str(number) for number in range(count))
+    if tag is None:
+        return numbers
+    if header is not None and header.forms == count:
+        return form_names(header, tag)[0]
+    categories = whole_number_categories(tag, "cardinal")
+    return categories if len(categories) == count else numbers
 
 
 def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None, str]]) -> dict[tuple[str | None, str], Site]:

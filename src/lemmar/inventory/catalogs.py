@@ -13,7 +13,7 @@ from lemmar.documents.structured import suffix_of
 from lemmar.formats import plurals
 from lemmar.inventory.locales import Speller
 from lemmar.inventory.naming import message_names
-from lemmar.inventory.shapes import Shapes, seen_syntax
+from lemmar.inventory.shapes import Shapes
 from lemmar.model import (
     NOTHING,
     Catalog,
@@ -28,12 +28,16 @@ from lemmar.model import (
     Pattern,
     Pick,
     ReadOptions,
+    Syntax,
     Tag,
     Tree,
     Value,
 )
 from lemmar.selectors import header
-from lemmar.tags import android_variant
+from lemmar.syntax import load as load_syntax
+from lemmar.syntax.own import own
+from lemmar.syntax.seeing import SeenSyntax, seen_syntax
+from lemmar.tags import LanguageTag, android_variant
 from lemmar.trees.patterns import Match, PatternError
 
 _MODULES = frozenset({"index", "types", "mod", "main", "__init__", "all"})
@@ -91,9 +95,20 @@ def gathers_catalogs(match: Match) -> bool:
 
 
 class CatalogReader:
-    """Reads the files of a catalog; *base* is the folder its pattern starts from, *keys* the key tuples of the audit so far."""
+    """Reads the files of a catalog; *base* is the folder its pattern starts from, *keys* the key tuples of the audit so far,
+    *own_syntaxes* the charter's own expressions for placeholders.
+    """
 
-    def __init__(self, tree: Tree, entry: CatalogEntry, base: str, speller: Speller, source: Tag, keys: dict[Keys, Keys]) -> None:
+    def __init__(
+        self,
+        tree: Tree,
+        entry: CatalogEntry,
+        base: str,
+        speller: Speller,
+        source: Tag,
+        keys: dict[Keys, Keys],
+        own_syntaxes: Mapping[str, str] = NOTHING,
+    ) -> None:
         self.tree = tree
         self.keys = keys
         self.entry = entry
@@ -105,6 +120,8 @@ class CatalogReader:
         self.faults: list[FileFault] = []
         self.names: list[tuple[File, Entry]] = []
         self.spells_plurals = False
+        self.read_as: str | None = None
+        self.own_syntaxes = own_syntaxes
         self.message_names = message_names(tree, entry, base)
 
     def found(self, number: int, where: tuple[str | int, ...], clients: tuple[str, ...], shapes: Shapes) -> Found:
@@ -115,10 +132,15 @@ class CatalogReader:
         for match in matches:
             self._file(match)
         self._own_sources()
+        if self.entry.source_text == "key":
+            self._sources_from_keys()
         self._fold_plurals()
-        syntax = self.entry.syntax or seen_syntax([read.column for read in self.read if read.tag == self.source])
+        seen = self._syntax()
+        syntax = self._loaded(seen.name)
         catalogs = tuple(
-            Catalog(read.file, read.digest, read.tag, read.part, number, read.column, shapes.of_column(read.column, syntax))
+            Catalog(
+                read.file, read.digest, read.tag, read.part, number, read.column, shapes.of_column(read.column, syntax, self.entry.markup)
+            )
             for read in self.read
         )
         pattern = Pattern(
@@ -127,15 +149,33 @@ class CatalogReader:
             self.base,
             self.entry.format,
             layout_of(self.entry),
-            syntax,
+            seen.name,
             self.speller.spelling,
             clients,
             len(matches),
             dict(self.entry.without),
             where,
             self.entry.requires_own,
+            seen,
+            self.read_as,
         )
         return Found(pattern, catalogs, tuple(self.faults), tuple(self.names))
+
+    def _syntax(self) -> SeenSyntax:
+        """The charter's syntax for the catalog, else the one that the source's texts show."""
+        if self.entry.syntax is not None:
+            return SeenSyntax(self.entry.syntax, 0)
+        texts = (text for read in self.read if read.tag == self.source for text in read.column.texts)
+        return seen_syntax(texts, self.read_as)
+
+    def _loaded(self, name: str) -> Syntax:
+        if name in self.own_syntaxes:
+            return own(name, self.own_syntaxes[name])
+        if name == "icu" and self.entry.apostrophe == "doubled":
+            from lemmar.syntax.icu import DOUBLED
+
+            return DOUBLED
+        return load_syntax(name)
 
     def _matches(self) -> list[Match]:
         """One match a file: its first reading whose locale is one, else its first."""
@@ -180,6 +220,7 @@ class CatalogReader:
             return
         reading = reader.read(data, options_of(self.entry, match.file, self.message_names.names))
         self.spells_plurals = self.spells_plurals or not reader.own_plurals
+        self.read_as = self.read_as or reader.name
         for defect in reading.defects:
             self._fault(match, digest, defect, tag if self._by_file or match.locale is not None else None)
         rooted = match.locale is not None and len(reading.columns) == 1 and layout_of(self.entry) == "locale-rooted"
@@ -189,6 +230,8 @@ class CatalogReader:
                 column = replace(column, mark=column.label)
             held = tag if self._by_file or rooted else self._label(match.file, column, places)
             if held is not None and not (self._by_file and reading.defects and not column.keys and reading.defects[0].blinds == "file"):
+                if column.header is not None and held is not None:
+                    column = self._with_header(match, digest, data, column, held)
                 shared = replace(column, keys=self.keys.setdefault(column.keys, column.keys))
                 self.read.append(_Read(match.file, digest, held, match.part if column.part is None else column.part, shared))
 
@@ -201,8 +244,44 @@ class CatalogReader:
     def _format_of(self, file: File, data: bytes) -> Format | None:
         return formats.load(self.entry.format) if self.entry.format else formats.guess(file, data)
 
+    def _with_header(self, match: Match, digest: Digest, data: bytes, column: Column, tag: Tag) -> Column:
+        """*column* with its numbered forms named by the header, where the file itself does not say its language; a header that has too
+        few forms for the language is a defect.
+        """
+        from lemmar.formats.plural_headers import form_names, read_header
+
+        header = read_header(column.header or "")
+        forms = column.rare.get("forms", {})
+        if header is None or not forms:
+            return column
+        names, lacking = form_names(header, LanguageTag.parse(tag))
+        if lacking and tag != self.source:
+            line = data.count(b"\n", 0, data.find(b"Plural-Forms:")) + 1
+            words = f"the header counts {header.forms} plural forms and {tag!r} needs one more for {' and '.join(map(repr, lacking))}"
+            self._fault(match, digest, Defect("plural-header", line, 1, words), tag)
+        renamed = {
+            index: {names[int(name)] if name.isdigit() and int(name) < len(names) else name: text for name, text in named.items()}
+            for index, named in forms.items()
+        }
+        return replace(column, rare={**column.rare, "forms": renamed})
+
+    def _sources_from_keys(self) -> None:
+        """Where keys are the source's texts and the source has no file of its own, a column made of the keys."""
+        with_source = {read.part for read in self.read if read.tag == self.source}
+        for part in dict.fromkeys(read.part for read in self.read):
+            reads = [read for read in self.read if read.part == part]
+            if part in with_source:
+                continue
+            made = Keys(dict.fromkeys(key for read in reads for key in read.column.keys))
+            made = self.keys.setdefault(made, made)
+            column = Column(reads[0].column.label, made, tuple(made))
+            self.read.append(_Read(reads[0].file, reads[0].digest, self.source, part, column))
+
     def _fold_plurals(self) -> None:
         """Brings together the forms that keys spell; which keys do is seen over all locales of a part."""
+        if self.entry.plural == "pipe":
+            self.read = [read._replace(column=plurals.split_pipes(read.column, read.tag)) for read in self.read]
+            return
         if not self.spells_plurals or self.entry.plural == "none":
             return
         for part in dict.fromkeys(read.part for read in self.read):

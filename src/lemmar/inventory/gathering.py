@@ -34,11 +34,12 @@ class Inventory(NamedTuple):
 def gather(charter: Charter, tree: Tree) -> Inventory:
     """Reads all catalogs and claims that *charter* names."""
     shapes = Shapes()
+    own = {name: found.placeholder for name, found in charter.syntax.items()}
     keys: dict[Keys, Keys] = {}
     shared = {}
     for number, entry in enumerate(charter.catalog):
         users = tuple(client.name for client in charter.client if entry.name in client.uses)
-        reader = CatalogReader(tree, entry, "", _speller(entry, None, "auto"), Tag(charter.source), keys)
+        reader = CatalogReader(tree, entry, "", _speller(entry, None, "auto"), Tag(charter.source), keys, own)
         shared[entry.name] = reader.found(number, ("catalog", number), users, shapes)
     clients = []
     number = len(charter.catalog)
@@ -47,7 +48,7 @@ def gather(charter: Charter, tree: Tree) -> Inventory:
         root = base_of(client)
         found = [shared[name] for name in client.uses if name in shared]
         for place, entry in enumerate(client.catalog):
-            reader = CatalogReader(tree, entry, root, _speller(entry, client, known["spelling"].value), Tag(charter.source), keys)
+            reader = CatalogReader(tree, entry, root, _speller(entry, client, known["spelling"].value), Tag(charter.source), keys, own)
             found.append(reader.found(number, ("client", index, "catalog", place), (client.name,), shapes))
             number += 1
         claims = _claims(tree, client, root, known["spelling"].value, _passed_over(tree, client, root))

@@ -3,13 +3,17 @@
 from __future__ import annotations
 
 from array import array
-from collections.abc import Sequence
+from collections.abc import Callable, Mapping, Sequence
 from typing import Any
 
-from lemmar import syntax
-from lemmar.model import Column, Shape, Syntax
+from msgspec.structs import replace
 
-_SEEN = ("double-brace", "printf", "brace")  # of two that fit equally well, the earlier: `{{name}}` also holds `{name}`
+from lemmar.model import Choice, Column, Shape, Syntax
+from lemmar.syntax.collecting import Arguments, partial
+from lemmar.syntax.markup import elements, tags
+from lemmar.tags import CATEGORIES
+
+_CATEGORIES = frozenset(CATEGORIES)
 
 
 class Shapes:
@@ -18,32 +22,35 @@ class Shapes:
     def __init__(self) -> None:
         self.table: list[Shape] = [Shape()]
         self._numbers: dict[Shape, int] = {self.table[0]: 0}
-        self._pieces: dict[str, dict[tuple[Any, ...], int]] = {}
+        self._pieces: dict[tuple[str, int], dict[Any, int]] = {}
 
-    def of_column(self, column: Column, name: str) -> array[int]:
-        """The shape number of each text of *column* in the syntax *name*; of several forms, what all of them together take."""
-        found = syntax.load(name)
+    def of_column(self, column: Column, found: Syntax, markup: str | None = None) -> array[int]:
+        """The shape number of each text of *column* in a syntax; of several forms, what all of them together take.
+
+        *markup* is ``none`` where angle brackets are text.
+        """
         numbers = array("I", bytes(4 * len(column.texts)))
-        if not found.special:
-            return numbers
-        special, texts = found.special, column.texts
-        indexes = [index for index, text in enumerate(texts) if text is not None and special in text]
-        for index, number in zip(indexes, self._parsed([texts[index] or "" for index in indexes], found), strict=True):
-            numbers[index] = number
+        with_markup = markup != "none"
+        for index in _special(column.texts, found, with_markup):
+            numbers[index] = self._parsed(column.texts[index] or "", found, with_markup)
         for index, forms in column.rare.get("forms", {}).items():
-            numbers[index] = self._together(self._parsed([text for text in forms.values() if special in text], found))
+            numbers[index] = self._together({name: self._parsed(text, found, with_markup) for name, text in forms.items()})
         return numbers
 
-    def _parsed(self, texts: list[str], found: Syntax) -> list[int]:
-        """The shape number of each of *texts*."""
-        if found.placeholder is None:
-            return [self._number(found.shape(text)) for text in texts]
-        known = self._pieces.setdefault(found.name, {})
-        pieces = list(map(tuple, map(found.placeholder.findall, texts)))
-        for piece, text in zip(pieces, texts, strict=True):
-            if piece not in known:
-                known[piece] = self._number(found.shape(text))
-        return [known[piece] for piece in pieces]
+    def _parsed(self, text: str, found: Syntax, with_markup: bool) -> int:
+        """The shape number of *text*."""
+        known = self._pieces.setdefault((found.name, id(found)), {})
+        key: Any = text
+        marks: tuple[tuple[str, str, str], ...] = tags(text) if with_markup and "<" in text else ()
+        if found.placeholder is not None:
+            key = (*found.placeholder.findall(text), *((marks,) if marks else ()))
+        number = known.get(key)
+        if number is None:
+            shape = found.shape(text)
+            if marks and shape.fault is None and (names := elements(marks)):
+                shape = replace(shape, markup=tuple(sorted({*shape.markup, *names})))
+            number = known[key] = self._number(shape)
+        return number
 
     def _number(self, shape: Shape) -> int:
         number = self._numbers.get(shape)
@@ -52,22 +59,49 @@ class Shapes:
             self.table.append(shape)
         return number
 
-    def _together(self, numbers: Sequence[int]) -> int:
-        if len(set(numbers)) <= 1:
-            return numbers[0] if numbers else 0
-        arguments: dict[str, Any] = {}
-        for number in numbers:
-            arguments.update(self.table[number].arguments)
-        return self._number(Shape(tuple(sorted(arguments.items()))))
+    def _together(self, numbers: Mapping[str, int]) -> int:
+        """The shape of a message whose forms have the shapes *numbers*: where the forms are plural categories, they are a choice."""
+        shapes = {name: self.table[number] for name, number in numbers.items()}
+        broken = next((shape for shape in shapes.values() if shape.fault is not None), None)
+        if broken is not None:
+            return self._number(broken)
+        arguments = Arguments()
+        markup: set[str] = set()
+        for shape in shapes.values():
+            markup.update(shape.markup)
+            for argument in shape.arguments:
+                for kind in argument.type.split("/"):
+                    arguments.add(argument.name, kind)
+        inner = tuple(dict.fromkeys(choice for shape in shapes.values() for choice in shape.choices))
+        if not _CATEGORIES & set(numbers):
+            return self._number(Shape(arguments.all(), inner, (), tuple(sorted(markup))))
+        branches = [(name, frozenset(argument.name for argument in shape.arguments)) for name, shape in shapes.items()]
+        return self._number(
+            Shape(arguments.all(), (Choice("", "plural", tuple(numbers)), *inner), partial("", branches), tuple(sorted(markup)))
+        )
 
 
-def seen_syntax(columns: Sequence[Column]) -> str:
-    """The syntax in which most of the texts of *columns* take arguments; ``plain`` where none does in any."""
-    counts = dict.fromkeys(_SEEN, 0)
-    for column in columns:
-        for text in column.texts:
-            if text is not None and ("{" in text or "%" in text):
-                for name in _SEEN:
-                    counts[name] += bool(syntax.load(name).shape(text).arguments)
-    best = max(_SEEN, key=lambda name: counts[name])
-    return best if counts[best] else "plain"
+def _special(texts: Sequence[str | None], found: Syntax, with_markup: bool) -> list[int]:
+    """The indexes of the texts that are to be parsed."""
+    if not found.special and not with_markup:
+        return []
+    if not found.special and found.name not in ("plain",):
+        return [index for index, text in enumerate(texts) if text]
+    signs = found.special + ("<" if with_markup else "")
+    whole = "\n".join(filter(None, texts))
+    present = [sign for sign in signs if sign in whole]
+    if found.first and (whole.startswith(found.first) or f"\n{found.first}" in whole):
+        return [index for index, text in enumerate(texts) if text and (text.startswith(found.first) or _any(present)(text))]
+    if not present:
+        return []
+    if len(present) == 1:
+        sign = present[0]
+        return [index for index, text in enumerate(texts) if text is not None and sign in text]
+    test = _any(present)
+    return [index for index, text in enumerate(texts) if text is not None and test(text)]
+
+
+def _any(signs: Sequence[str]) -> Callable[[str], Any]:
+    import re
+
+    return re.compile("[" + re.escape("".join(signs)) + "]").search if signs else lambda _text: None

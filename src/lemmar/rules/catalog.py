@@ -11,7 +11,7 @@ from lemmar.rules.speaking import charter_spot, counted, file_wanted, key_spot, 
 from lemmar.tags import LanguageTag, same_locale
 
 _FILE = ("client", "locale", "part")
-_LOST_TEXTS = ("message.missing", "message.empty", "catalog.below-threshold")
+_LOST_TEXTS = ("message.missing", "message.empty", "message.inconsistent", "catalog.below-threshold")
 _LOST = (*_LOST_TEXTS, "message.surplus", "catalog.absent")
 _KEY = ("client", "locale", "key")
 
@@ -78,7 +78,12 @@ def encoding(world: World) -> Iterator[Problem]:
     )
 
 
-@rule("catalog.duplicate-key", "error", "A key stands twice in one file.", hides=(Hides(("message.missing", "message.surplus"), _KEY),))
+@rule(
+    "catalog.duplicate-key",
+    "error",
+    "A key stands twice in one file.",
+    hides=(Hides(("message.missing", "message.surplus", "message.inconsistent"), _KEY),),
+)
 def duplicate_key(world: World) -> Iterator[Problem]:
     """A reader keeps one of the two texts, not always the same one, and whoever mends the other wonders why nothing changes.
 

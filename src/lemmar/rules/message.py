@@ -7,7 +7,7 @@ from fnmatch import fnmatchcase
 
 from msgspec.structs import replace
 
-from lemmar.model import Absence, Catalog, Client, Effect, Hides, Pattern, Problem, Shape, SourcePart, Spot, Subject, Tag, World
+from lemmar.model import Absence, Catalog, Client, Effect, Hides, Pattern, Problem, SourcePart, Spot, Subject, Tag, World
 from lemmar.resolve.pairing import same_language
 from lemmar.rules import rule
 from lemmar.rules.speaking import clipped, counted, file_wanted, gap_spot, holder_of, key_spot, listed, pattern_of, seen, text_of, union_of
@@ -216,105 +216,3 @@ def empty(world: World) -> Iterator[Problem]:
                         f"translate {clipped(text_of(source.catalogs, absence.key) or absence.key)!r}",
                         (key_spot(holder_of(source, absence.key), absence.key),),
                     )
-
-
-@rule("message.argument-lost", "error", "A translation lacks a placeholder that the source has.")
-def argument_lost(world: World) -> Iterator[Problem]:
-    """What the program puts in is never seen: a price, a name, a number is missing from the sentence.
-
-    Reported once for each text, with the names that the translation has instead where it has others. Not reported: placeholders in
-    another order. To fix: put the placeholder into the translation.
-    """
-    for client, locale, part, key, wanted, found, catalog, source in _different(world):
-        lost, added = [name for name in wanted if name not in found], [name for name in found if name not in wanted]
-        if lost:
-            instead = f", and has {_named(added)} instead" if added else ""
-            yield Problem(
-                Subject((client.name,), locale, part, key),
-                f"{key!r} in {locale!r} lacks the placeholder {_named(lost)}{instead}",
-                key_spot(catalog, key),
-                f"users do not see what it stands for{', but the placeholder itself' if added else ''}: {clipped(text_of((catalog,), key) or '')!r}",
-                f"put it where the source has it: {clipped(text_of((source,), key) or '')!r}",
-                (key_spot(source, key),),
-            )
-
-
-@rule("message.argument-added", "error", "A translation has a placeholder that the source does not have.")
-def argument_added(world: World) -> Iterator[Problem]:
-    """The program has nothing to put there: users see the bare placeholder, or the program fails.
-
-    Reported once for each text. Not reported: a placeholder with a wrong name, whose right name is reported as lost.
-    To fix: remove the placeholder, or correct its name.
-    """
-    for client, locale, part, key, wanted, found, catalog, source in _different(world):
-        added = [name for name in found if name not in wanted]
-        if added and set(wanted) <= set(found):
-            yield Problem(
-                Subject((client.name,), locale, part, key),
-                f"{key!r} in {locale!r} has the placeholder {_named(added)}, which the source does not have",
-                key_spot(catalog, key),
-                f"users see the bare placeholder, or the program fails: {clipped(text_of((catalog,), key) or '')!r}",
-                "remove it, or correct its name",
-                (key_spot(source, key),),
-            )
-
-
-_Different = tuple[Client, Tag, str | None, str, list[str], list[str], Catalog, Catalog]
-
-
-def _different(world: World) -> Iterator[_Different]:
-    """Each text whose arguments are not the source's: with the names wanted and found, and both catalogs."""
-    for client in world.clients:
-        supported = {effect.tag: locale for locale, effect in client.effects.items()}
-        for part, source in client.sources.items():
-            wanted_by_key = _shape_by_key(source)
-            for tag, catalogs in client.by_part[part].items():
-                if tag not in supported or catalogs is source.catalogs:
-                    continue
-                for catalog in catalogs:
-                    for key in _candidates(catalog, source, wanted_by_key):
-                        wanted, holder = wanted_by_key.get(key, (0, source.catalogs[0]))
-                        if _is_computed(catalog, key) or _is_computed(holder, key):
-                            continue
-                        found = catalog.shapes[catalog.column.keys.places[key]]
-                        names, others = _names(world.shapes[wanted]), _names(world.shapes[found])
-                        if names != others:
-                            yield client, supported[tag], part, key, names, others, catalog, holder
-
-
-def _shape_by_key(source: SourcePart) -> dict[str, tuple[int, Catalog]]:
-    """The shape of each source text that has one, with the catalog that it comes from."""
-    found: dict[str, tuple[int, Catalog]] = {}
-    for catalog in source.catalogs:
-        keys = catalog.column.keys
-        found |= {keys[index]: (number, catalog) for index, number in enumerate(catalog.shapes) if number}
-    return found
-
-
-def _candidates(catalog: Catalog, source: SourcePart, wanted: dict[str, tuple[int, Catalog]]) -> list[str]:
-    """The keys of the catalog that have a text, stand in the source, and have another shape number there."""
-    column = catalog.column
-    if len(source.catalogs) == 1 and column.keys is source.catalogs[0].column.keys and catalog.shapes == source.catalogs[0].shapes:
-        return []
-    none = (0, catalog)
-    return [
-        key
-        for key, text, number in zip(column.keys, column.texts, catalog.shapes, strict=True)
-        if (number or key in wanted) and number != wanted.get(key, none)[0] and text and key in source.key_set
-    ]
-
-
-def _is_computed(catalog: Catalog, key: str) -> bool:
-    """Whether the text is code, of which nobody knows what it takes."""
-    states = catalog.column.rare.get("state")
-    return states is not None and key in catalog.column.key_set and states.get(catalog.column.keys.places[key]) == "computed"
-
-
-def _named(names: Sequence[str]) -> str:
-    """Placeholders as a reader knows them: by name, or by number."""
-    numbers = [name for name in names if name.isdigit()]
-    return f"number {' and '.join(numbers)}" if len(numbers) == len(names) else listed(names)
-
-
-def _names(shape: Shape) -> list[str]:
-    return [name for name, _ in shape.arguments]

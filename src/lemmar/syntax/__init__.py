@@ -8,11 +8,14 @@ from functools import cache, lru_cache
 
 from lemmar.model import Syntax
 
+_SHARED = {"collecting", "markup", "own", "seeing"}
+
 
 @lru_cache(maxsize=1)
 def names() -> tuple[str, ...]:
     """The names of all syntaxes, sorted; none is loaded."""
-    return tuple(sorted(module.name.replace("_", "-") for module in pkgutil.iter_modules(__path__)))
+    found = (module.name for module in pkgutil.iter_modules(__path__))
+    return tuple(sorted(name.replace("_", "-") for name in found if name not in _SHARED))
 
 
 @cache

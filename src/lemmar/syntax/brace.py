@@ -1,4 +1,4 @@
-"""Braces: ``{name}``, ``{0}``, ``{0:N2}``, ``{name!r:>8}``; ``{{`` and ``}}`` stand for one brace each.
+"""Braces: ``{name}``, ``{0}``, ``{0:N2}``, ``{name!r:>8}``, ``{}`` (numbered in their order); ``{{`` and ``}}`` stand for a brace. ``@:key`` refers on.
 
 Source: Python's format strings and .NET's composite formatting, which agree in this. Argument names are ASCII.
 """
@@ -8,16 +8,20 @@ from __future__ import annotations
 import re
 
 from lemmar.model import Shape, Syntax
+from lemmar.syntax.collecting import shape_of
 
 _PLACEHOLDER = re.compile(
-    r"\{\{|\}\}|\{([A-Za-z_][A-Za-z0-9_]*(?:[.][A-Za-z0-9_]+|\[[A-Za-z0-9_]+\])*|[0-9]{1,9})(?:,\s*-?[0-9]+)?(?:![rsa])?(?::[^{}]*)?\}"
+    r"\{\{|\}\}|@:\(?([A-Za-z_][A-Za-z0-9_.-]*[A-Za-z0-9_])\)?"
+    r"|\{([A-Za-z_][A-Za-z0-9_]*(?:[.][A-Za-z0-9_]+|\[[A-Za-z0-9_]+\])*|[0-9]{1,9})(?:,\s*-?[0-9]+)?(?:![rsa])?(?::[^{}]*)?\}"
+    r"|(\{)(?:![rsa])?(?::[^{}]*)?\}"
 )
 
 
 def shape(text: str) -> Shape:
     """The names and positions that *text* fills in. A brace that begins no placeholder is text."""
-    found = {match.group(1) for match in _PLACEHOLDER.finditer(text) if match.group(1)}
-    return Shape(tuple((name, "") for name in sorted(found)))
+    found = _PLACEHOLDER.findall(text)
+    unnamed = (str(number) for number, _ in enumerate(brace for _, _, brace in found if brace))
+    return shape_of([*(name or f"@:{key}" for key, name, _ in found if name or key), *unnamed])
 
 
-SYNTAX = Syntax("brace", 1, "{", shape, _PLACEHOLDER)
+SYNTAX = Syntax("brace", 2, "{@", shape, _PLACEHOLDER)

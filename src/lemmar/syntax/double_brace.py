@@ -1,6 +1,6 @@
 """Doubled braces: ``{{name}}``, ``{{ person.name }}``, ``{{count, number}}``, ``{{name | upper}}``.
 
-Blanks inside count for nothing; what follows a comma or a bar says how the value is shown. Argument names are ASCII.
+Blanks inside count for nothing; what follows a comma or a bar says how the value is shown. ``$t(key)`` refers to another message. Argument names are ASCII.
 """
 
 from __future__ import annotations
@@ -8,14 +8,16 @@ from __future__ import annotations
 import re
 
 from lemmar.model import Shape, Syntax
+from lemmar.syntax.collecting import shape_of
 
-_PLACEHOLDER = re.compile(r"\{\{-?\s*+([A-Za-z_$@][A-Za-z0-9_.$@-]*|[0-9]{1,9})\s*+(?:[,|][^{}]*)?\}\}")
+_PLACEHOLDER = re.compile(
+    r"\{\{-?\s*+([A-Za-z_$@][A-Za-z0-9_.$@-]*|[0-9]{1,9})\s*+(?:[,|][^{}]*)?\}\}|\$t\(\s*([^(){},]{1,200}?)\s*(?:,[^()]*)?\)"
+)
 
 
 def shape(text: str) -> Shape:
     """The names that *text* fills in. Braces that hold no name are text."""
-    found = set(_PLACEHOLDER.findall(text))
-    return Shape(tuple((name, "") for name in sorted(found)))
+    return shape_of(name or f"$t({key})" for name, key in _PLACEHOLDER.findall(text))
 
 
-SYNTAX = Syntax("double-brace", 1, "{", shape, _PLACEHOLDER)
+SYNTAX = Syntax("double-brace", 2, "{$", shape, _PLACEHOLDER)

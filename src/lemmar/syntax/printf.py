@@ -1,8 +1,9 @@
 r"""Conversions that begin with a percent sign: ``%s``, ``%d``, ``%1$@``, ``%-5.2f``, ``%(name)s``; ``%%`` is a sign.
 
-Sources: ISO C 7.21.6.1 and POSIX's numbered arguments, Objective-C's ``%@``, ``java.util.Formatter``, Python's mapping keys.
-Arguments without a number are numbered in their order. A type is the kind of value that a conversion takes: ``text``,
-``whole``, ``real``, ``character``. ``%`` before a blank is prose.
+Sources: ISO C 7.21.6.1 and POSIX's numbered arguments, Objective-C's ``%@`` and ``%#@name@``, ``java.util.Formatter``, Python's mapping
+keys. Arguments without a number are numbered in their order, those that give a width or precision (``*``) too. A type is the kind of value
+that a conversion takes: ``text``, ``object``, ``whole``, ``real``, ``character``, ``date``. ``%`` before a blank is prose, and so is one
+behind a digit whose conversion runs on into a word (``50%of``).
 """
 
 from __future__ import annotations
@@ -10,33 +11,52 @@ from __future__ import annotations
 import re
 
 from lemmar.model import Shape, Syntax
+from lemmar.syntax.collecting import Arguments
 
 _CONVERSION = re.compile(
-    r"%(?:%|(?:(?P<number>[0-9]{1,4})\$)?(?:\((?P<name>[A-Za-z0-9_.-]+)\))?[-+#0,']*(?:[0-9]+|\*)?(?:\.(?:[0-9]+|\*))?"
-    r"(?:hh|h|ll|l|L|q|j|z|t)?(?P<kind>[@sSdDiuUxXoOfFeEgGaAcCbBn]))"
+    r"%(?:(%)|#@([A-Za-z_][A-Za-z0-9_]*)@|(?:([0-9]{1,4})\$)?(?:\(([A-Za-z0-9_.-]+)\))?[-+#0,']*(\*(?:[0-9]+\$)?|[0-9]+)?(?:\.(\*(?:[0-9]+\$)?|[0-9]+)?)?"
+    r"(?:hh|h|ll|l|L|q|j|z|t(?![A-Za-z]))?([@sSdDiuUxXoOfFeEgGaAcCbBnp]|[tT][HIklMSLNpzZsQBbhAaCYyjmdeRTrDFc]))"
 )
 _KINDS = (
-    dict.fromkeys("@sSbB", "text")
+    dict.fromkeys("sSbBp", "text")
+    | dict.fromkeys("@", "object")
     | dict.fromkeys("dDiuUxXoO", "whole")
     | dict.fromkeys("fFeEgGaA", "real")
     | dict.fromkeys("cC", "character")
+    | dict.fromkeys("tT", "date")
 )
+_WORD = re.compile(r"[A-Za-z]")
 
 
 def shape(text: str) -> Shape:
     """The arguments that *text* takes, by name or number, each with the kinds of value that it is shown as."""
-    found: dict[str, set[str]] = {}
+    found = Arguments()
     following = 0
     for match in _CONVERSION.finditer(text):
-        kind = match.group("kind")
-        if kind is None or kind == "n":
+        sign, variable, number, name, width, precision, kind = match.groups()
+        if sign or kind == "n" or _is_prose(text, match):
             continue
-        name = match.group("name") or match.group("number")
-        if name is None:
+        if variable:
+            found.add(variable, "whole")
+            continue
+        for star in (width, precision):
+            if star == "*":
+                following += 1
+                found.add(str(following), "whole")
+            elif star is not None and star.startswith("*"):
+                found.add(star[1:-1], "whole")
+        if name is None and number is None:
             following += 1
-            name = str(following)
-        found.setdefault(name, set()).add(_KINDS[kind])
-    return Shape(tuple((name, "/".join(sorted(kinds))) for name, kinds in sorted(found.items())))
+        found.add(name or number or str(following), _KINDS[kind[0]])
+    return Shape(found.all())
 
 
-SYNTAX = Syntax("printf", 1, "%", shape, _CONVERSION)
+def _is_prose(text: str, match: re.Match[str]) -> bool:
+    """Whether it is a percentage before a word: a digit before it, and the letter behind it begins a longer word."""
+    if len(match.group()) > 2 or match.group()[1] in "@%":
+        return False
+    before, behind = text[match.start() - 1 : match.start()], text[match.end() : match.end() + 1]
+    return before.isdigit() and behind.isalpha()
+
+
+SYNTAX = Syntax("printf", 2, "%", shape)

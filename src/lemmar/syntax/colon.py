@@ -1,0 +1,21 @@
+"""``:name``: a colon and a name, in the case in which the value is to be shown (``:Name``, ``:NAME``). Times and addresses are text.
+
+Source: named parameters of ISO SQL, as PHP's libraries use them in texts. Argument names are ASCII; case does not tell two apart.
+"""
+
+from __future__ import annotations
+
+import re
+
+from lemmar.model import Shape, Syntax
+from lemmar.syntax.collecting import shape_of
+
+_PLACEHOLDER = re.compile(r"(?<![A-Za-z0-9_:/.]):([A-Za-z][A-Za-z0-9_]*)(?![A-Za-z0-9_]*:[A-Za-z0-9_/])")
+
+
+def shape(text: str) -> Shape:
+    """The names that *text* fills in, in small letters."""
+    return shape_of(name.lower() for name in _PLACEHOLDER.findall(text))
+
+
+SYNTAX = Syntax("colon", 1, ":", shape, _PLACEHOLDER)

@@ -1,0 +1,21 @@
+"""``${name}``, ``${person.name}``, ``$name`` not: a sum of money is no placeholder. ``$${`` is text.
+
+Source: POSIX parameter expansion and ECMAScript template literals, which agree in this. Argument names are ASCII.
+"""
+
+from __future__ import annotations
+
+import re
+
+from lemmar.model import Shape, Syntax
+from lemmar.syntax.collecting import shape_of
+
+_PLACEHOLDER = re.compile(r"\$\$|\$\{\s*([A-Za-z_][A-Za-z0-9_.$-]*|[0-9]{1,9})\s*(?:[,|:][^{}]*)?\}")
+
+
+def shape(text: str) -> Shape:
+    """The names that *text* fills in. Signs that hold no name are text."""
+    return shape_of(name for name in _PLACEHOLDER.findall(text) if name)
+
+
+SYNTAX = Syntax("dollar-brace", 1, "$", shape, _PLACEHOLDER)

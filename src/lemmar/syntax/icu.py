@@ -1,0 +1,235 @@
+"""ICU MessageFormat: ``{name}``, ``{when, date, short}``, ``{count, plural, one {# bunk} other {# bunks}}``, select, selectordinal, choice.
+
+Source: the grammar that ICU documents for its message patterns, apostrophes in its default mode: one quotes only before ``{`` or ``}``, and
+before ``#`` in a plural; two stand for one. Where the charter says ``apostrophe = "doubled"`` every apostrophe quotes, as in the older Java
+class. ``#`` counts only directly in a plural's branch. Argument names may be of any letters.
+"""
+
+from __future__ import annotations
+
+import re
+
+from lemmar.model import Choice, Fault, Shape, Syntax
+from lemmar.syntax.collecting import Arguments, BrokenError, partial, with_choices
+
+_MOST_LEVELS = 120
+_MOST_NUMBER = (2**31 - 1) // 10
+_SPACE = r"[\t-\r \x85\u200e\u200f\u2028\u2029]*"
+# Neither pattern syntax nor pattern white space (UAX 31); the blocks that hold the rest of the syntax characters.
+_NAME = (
+    r"[^\x00-\x08\t-\r\x0e-\x1f -/:-@\[-^`{-\x7f\x80-\xa7\xa9\xab\xac\xae\xb0\xb1\xb6\xbb\xbf\xd7\xf7"
+    r"\u200e\u200f\u2010-\u203e\u2041-\u2053\u2055-\u205e\u2190-\u245f\u2500-\u2775\u2794-\u2bff\u2e00-\u2e7f\u3001-\u3003"
+    r"\u3008-\u3020\u3030\ufd3e\ufd3f\ufe45\ufe46]+"
+)
+_HEAD = re.compile(rf"{_SPACE}({_NAME})?{_SPACE}")
+_KIND = re.compile(rf"{_SPACE}([A-Za-z]*){_SPACE}")
+_SELECTOR = re.compile(rf"{_SPACE}(=[-+.0-9eE\u221e]*|{_NAME})?")
+_NUMBER = re.compile(r"[-+]?(?:[0-9]+\.?[0-9]*|\.[0-9]+)(?:[eE][-+]?[0-9]+)?\Z|[-+]?\u221e\Z")
+_OFFSET = re.compile(rf":{_SPACE}([-+.0-9eE\u221e]+)?")
+_PIECE = re.compile(rf"{_SPACE}([-+]?[0-9.\u221e]+){_SPACE}([#<\u2264])")
+_SPECIAL = re.compile(r"[{}'|]")
+_COMPLEX = {"plural": "plural", "selectordinal": "ordinal", "select": "select", "choice": "choice"}
+_TYPES = {"number": "number", "spellout": "number", "ordinal": "number", "duration": "number", "date": "date", "time": "date"}
+
+
+class _Open:
+    """An argument with branches that is being read."""
+
+    def __init__(self, name: str, kind: str, start: int) -> None:
+        self.name = name
+        self.kind = kind
+        self.start = start
+        self.key = ""
+        self.branches: list[tuple[str, frozenset[str]]] = []
+        self.begun = False
+
+
+class _Reader:
+    """Reads one text; nesting is kept on a list, never on Python's own stack."""
+
+    def __init__(self, text: str, doubled: bool) -> None:
+        self.text = text
+        self.doubled = doubled
+        self.arguments = Arguments()
+        self.choices: list[Choice] = []
+        self.lacking: list[tuple[str, str]] = []
+        self.open: list[_Open] = []
+        self.names: list[set[str]] = [set()]
+
+    def read(self) -> Shape:
+        """The text's shape. Raises `BrokenError`."""
+        text, at = self.text, 0
+        while True:
+            match = _SPECIAL.search(text, at)
+            if match is None:
+                break
+            at = match.end()
+            sign = match.group()
+            parent = self.open[-1].kind if self.open else ""
+            if sign == "'":
+                at = self._quoted(at, parent)
+            elif sign == "{":
+                at = self._argument(at)
+            elif self.open and (sign == "}" or parent == "choice"):
+                at = self._end_of_branch(at, sign)
+        if self.open:
+            raise BrokenError(self.open[-1].start, "this '{' is never closed")
+        return with_choices(self.arguments, self.choices, self.lacking)
+
+    def _quoted(self, at: int, parent: str) -> int:
+        """Behind the quoted text that the apostrophe before *at* begins, if it begins one."""
+        following = self.text[at : at + 1]
+        if following == "'":
+            return at + 1
+        begins = (
+            following in ("{", "}") or (following == "#" and parent in ("plural", "ordinal")) or (following == "|" and parent == "choice")
+        )
+        if not following or not (self.doubled or begins):
+            return at
+        while True:
+            at = self.text.find("'", at)
+            if at < 0:
+                return len(self.text)
+            if self.text[at + 1 : at + 2] != "'":
+                return at + 1
+            at += 2
+
+    def _argument(self, at: int) -> int:
+        """Reads an argument whose ``{`` stands before *at*."""
+        start = at - 1
+        match = _HEAD.match(self.text, at)
+        name = match.group(1) if match else None
+        end = match.end() if match else at
+        sign = self.text[end : end + 1]
+        if not sign:
+            raise BrokenError(start, "this '{' is never closed")
+        if not name or sign not in ",}":
+            raise BrokenError(start if not name else end, "a '{' begins a placeholder, and no name and ',' or '}' follow")
+        if name.isascii() and name.isdigit() and len(name) > 1 and (name[0] == "0" or int(name[:-1][:12]) >= _MOST_NUMBER):
+            raise BrokenError(start + 1, f"{name!r} is no number that a placeholder can have")
+        if sign == "}":
+            self._take(name, "")
+            return end + 1
+        return self._typed(name, start, end + 1)
+
+    def _typed(self, name: str, start: int, at: int) -> int:
+        match = _KIND.match(self.text, at)
+        assert match is not None
+        kind, end = match.group(1).lower(), match.end()
+        sign = self.text[end : end + 1]
+        if not sign:
+            raise BrokenError(start, "this '{' is never closed")
+        if not kind or sign not in ",}":
+            raise BrokenError(end, f"the type of {name!r} is no word with ',' or '}}' behind it")
+        if kind in _COMPLEX:
+            if sign == "}":
+                raise BrokenError(end, f"the {kind} of {name!r} has no branches")
+            if len(self.open) >= _MOST_LEVELS:
+                raise BrokenError(start, f"placeholders are nested more than {_MOST_LEVELS} deep")
+            self._take(name, "choice" if kind == "select" else "number")
+            self.open.append(_Open(name, _COMPLEX[kind], start))
+            return self._piece(end + 1) if kind == "choice" else self._branch(end + 1)
+        self._take(name, _TYPES.get(kind, kind))
+        return end + 1 if sign == "}" else self._style(start, end + 1)
+
+    def _style(self, start: int, at: int) -> int:
+        """Behind the style of a simple argument, in which braces are balanced and apostrophes quote."""
+        depth = 0
+        while True:
+            match = _SPECIAL.search(self.text, at)
+            if match is None:
+                raise BrokenError(start, "this '{' is never closed")
+            at = match.end()
+            if match.group() == "'":
+                at = self.text.find("'", at) + 1
+                if not at:
+                    raise BrokenError(match.start(), "an apostrophe in a placeholder's style is never closed")
+            elif match.group() == "{":
+                depth += 1
+            elif match.group() == "}":
+                if not depth:
+                    return at
+                depth -= 1
+
+    def _branch(self, at: int) -> int:
+        """Reads a selector up to the text of its branch, or the end of the argument."""
+        top = self.open[-1]
+        while True:
+            match = _SELECTOR.match(self.text, at)
+            assert match is not None
+            key, at = match.group(1), match.end()
+            sign = self.text[at : at + 1]
+            if key is None:
+                if sign == "}":
+                    return self._close(at)
+                raise BrokenError(at if sign else top.start, "a branch's key is expected here" if sign else "this '{' is never closed")
+            counted = top.kind in ("plural", "ordinal")
+            if key == "offset" and counted and sign == ":":
+                found = _OFFSET.match(self.text, at)
+                if top.begun or found is None or not found.group(1) or not _NUMBER.match(found.group(1)):
+                    raise BrokenError(match.start(1), "'offset:' stands before the branches, with a number")
+                top.begun, at = True, found.end()
+                continue
+            if key[0] == "=" and not (counted and _NUMBER.match(key[1:])):
+                raise BrokenError(match.start(1), f"{key!r} is no branch's key")
+            at = self._blank(at)
+            if self.text[at : at + 1] != "{":
+                raise BrokenError(min(at, len(self.text)), f"the branch {key!r} has no text in braces")
+            top.key, top.begun = key, True
+            self.names.append(set())
+            return at + 1
+
+    def _blank(self, at: int) -> int:
+        match = re.compile(_SPACE).match(self.text, at)
+        return match.end() if match else at
+
+    def _piece(self, at: int) -> int:
+        """Reads the number and sign before a piece of a choice."""
+        match = _PIECE.match(self.text, at)
+        if match is None or not _NUMBER.match(match.group(1)):
+            raise BrokenError(at, "a choice's piece begins with a number and '#', '<' or '≤'")
+        self.open[-1].key = match.group(1)
+        self.names.append(set())
+        return match.end()
+
+    def _end_of_branch(self, at: int, sign: str) -> int:
+        top = self.open[-1]
+        names = self.names.pop()
+        self.names[-1] |= names
+        top.branches.append((top.key, frozenset(names)))
+        if top.kind == "choice":
+            return self._piece(at) if sign == "|" else self._close(at - 1)
+        return self._branch(at)
+
+    def _close(self, at: int) -> int:
+        top = self.open[-1]
+        keys = tuple(key for key, _ in top.branches)
+        if top.kind != "choice":
+            if "other" not in keys:
+                raise BrokenError(top.start, f"the {'select' if top.kind == 'select' else 'plural'} of {top.name!r} has no branch 'other'")
+            self.choices.append(Choice(top.name, top.kind, keys))
+        self.lacking += partial(top.name, top.branches)
+        self.open.pop()
+        return at + 1
+
+    def _take(self, name: str, kind: str) -> None:
+        self.arguments.add(name, kind)
+        self.names[-1].add(name)
+
+
+def shape(text: str, doubled: bool = False) -> Shape:
+    """What *text* takes; where it is broken, the place and the reason. *doubled*: every apostrophe quotes."""
+    try:
+        return _Reader(text, doubled).read()
+    except BrokenError as error:
+        return Shape(fault=Fault(error.offset, error.words))
+
+
+def doubled_shape(text: str) -> Shape:
+    """As `shape`, where every apostrophe quotes."""
+    return shape(text, doubled=True)
+
+
+SYNTAX = Syntax("icu", 1, "{", shape)
+#: The same for catalogs in which every apostrophe quotes.
+DOUBLED = Syntax("icu", 1, "{'", doubled_shape)

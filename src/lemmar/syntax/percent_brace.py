@@ -1,0 +1,21 @@
+"""``%{name}``; ``%%{`` is text. A name may have dots and hyphens, and a format behind it as in ``%{price|money}`` or ``%<count>d``.
+
+Source: Ruby's ``format`` (`Kernel#format`, references by name). Argument names are ASCII.
+"""
+
+from __future__ import annotations
+
+import re
+
+from lemmar.model import Shape, Syntax
+from lemmar.syntax.collecting import shape_of
+
+_PLACEHOLDER = re.compile(r"%%|%\{\s*([A-Za-z_][A-Za-z0-9_.-]*)\s*(?:[,|:][^{}]*)?\}|%<([A-Za-z_][A-Za-z0-9_]*)>[-+0-9.#]*[a-zA-Z]")
+
+
+def shape(text: str) -> Shape:
+    """The names that *text* fills in. Signs that hold no name are text."""
+    return shape_of(name for found in _PLACEHOLDER.findall(text) for name in found if name)
+
+
+SYNTAX = Syntax("percent-brace", 1, "%", shape, _PLACEHOLDER)

@@ -1,0 +1,21 @@
+"""``%1``, ``%L2``, ``%n``: numbered places, and the number that a text's forms go by. A sum such as ``100 %`` is text.
+
+Source: the argument markers of the ``ts-xml`` format's own runtime. Two digits at most.
+"""
+
+from __future__ import annotations
+
+import re
+
+from lemmar.model import Shape, Syntax
+from lemmar.syntax.collecting import shape_of
+
+_PLACEHOLDER = re.compile(r"%L?([1-9][0-9]?|n)(?![A-Za-z$])")
+
+
+def shape(text: str) -> Shape:
+    """The numbers that *text* fills in."""
+    return shape_of(_PLACEHOLDER.findall(text))
+
+
+SYNTAX = Syntax("percent-number", 1, "%", shape, _PLACEHOLDER)

@@ -1,0 +1,366 @@
+"""What a translation must carry of its source: each rule of the family where it fires, and on what looks wrong and is right."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+import pytest
+
+from lemmar.rules import all_rules
+from lemmar.rules.examples import EXAMPLES, Example
+
+from .conftest import Repo, charter
+
+COUNTED = "{n, plural, one {# bunk} other {# bunks}}"
+
+# syntax, locale, the source's text, the translation, the rules that fire
+ROWS = [
+    # arguments
+    ("brace", "de", "{a} {b}", "{b} {a}", []),
+    ("brace", "de", "{a} {b}", "{a}", ["argument-lost"]),
+    ("brace", "de", "{a}", "{A}", ["argument-lost"]),
+    ("brace", "de", "Stay", "{a} bleibt", ["argument-added"]),
+    ("brace", "de", "{0:N2}", "{0}", []),
+    ("brace", "de", "{} and {}", "{} und", ["argument-lost"]),
+    ("brace", "de", 'Write { "hut": 1 }', 'Schreibe { "Hütte": 1 }', []),
+    ("brace", "de", "{{not}} this", "das {{nicht}}", []),
+    ("brace", "de", "Stay at @:hut.name", "Bleib", ["argument-lost"]),
+    ("brace", "de", "Stay at @:hut.name", "Bleib bei @:hut.name", []),
+    ("double-brace", "de", "{{ count, number }} nights", "{{count}} Nächte", []),
+    ("double-brace", "de", "{{count}} nights", "{count} Nächte", ["argument-lost"]),
+    ("double-brace", "de", "See $t(hut.name)", "Siehe $t(hut.name)", []),
+    ("double-brace", "de", "See $t(hut.name)", "Siehe dort", ["argument-lost"]),
+    ("percent-brace", "de", "%{name} stays", "%{nahme} bleibt", ["argument-lost"]),
+    ("percent-brace", "de", "100 %{unit}", "100 %{unit}", []),
+    ("dollar-brace", "de", "${price} for $5", "für $5 ${price}", []),
+    ("dollar-brace", "de", "${price}", "{price}", ["argument-lost"]),
+    ("colon", "de", "Lights out at :time, not 22:30", "Um :Time ist Ruhe, nicht 22:30", []),
+    ("colon", "de", "Call :name", "Ruf an: Name", ["argument-lost"]),
+    ("printf", "de", "%s and %d", "%2$d und %1$s", []),
+    ("printf", "de", "%s and %d", "%d und %s", ["argument-type"]),
+    ("printf", "de", "%1$@ at %2$@", "%1$@ um %1$@", ["argument-lost"]),
+    ("printf", "de", "%d %%", "%d %%", []),
+    ("printf", "de", "50 % of all", "50 % von allen", []),
+    ("printf", "de", "100% dry", "100% trocken", []),
+    ("printf", "de", "%(name)s stays", "%(name)s bleibt", []),
+    ("printf", "de", "%(name)s stays", "%(name) bleibt", ["argument-lost"]),
+    ("printf", "de", "%.1f km", "%.2f km", []),
+    ("printf", "de", "%d km", "%s km", ["argument-type"]),
+    ("percent-number", "de", "%1 of %2", "%2: %1", []),
+    ("percent-number", "de", "%1 of %n", "%1", ["argument-lost"]),
+    ("icu", "de", "{d, date, short}", "{d}", []),
+    ("icu", "de", "{d, date, short}", "{d, number}", ["argument-type"]),
+    ("icu", "de", "It's {name}", "Das ist's, {name}", []),
+    ("icu", "fr", "{hut} is open", "L'{hut} est ouverte", ["argument-lost"]),
+    ("icu", "fr", "{hut} is open", "L''{hut} est ouverte", []),
+    ("icu", "fr", "Today at {hut}", "Aujourd'hui à {hut}", []),
+    ("mf2", "de", "Led by {$name}", "Geleitet von {$name}", []),
+    ("mf2", "de", "Led by {$name}", "Geleitet von {name}", ["argument-lost"]),
+    ("mf2", "de", "Led by {$name}", "Geleitet von {$name", ["syntax"]),
+    # plurals
+    ("icu", "pl", COUNTED, "{n, plural, one {# łóżko} few {# łóżka} many {# łóżek} other {# łóżka}}", []),
+    ("icu", "pl", COUNTED, "{n, plural, one {# łóżko} few {# łóżka} many {# łóżek}}", ["syntax"]),
+    ("icu", "pl", COUNTED, "{n, plural, one {# łóżko} other {# łóżka}}", ["plural-missing"]),
+    ("icu", "cs", COUNTED, "{n, plural, one {# lůžko} few {# lůžka} other {# lůžek}}", []),
+    ("icu", "lt", COUNTED, "{n, plural, one {# lova} few {# lovos} other {# lovų}}", []),
+    *(("icu", tag, COUNTED, "{n, plural, one {# x} other {# y}}", []) for tag in ("es", "fr", "it", "pt-BR", "ca")),
+    ("icu", "de", COUNTED, "{n, plural, =1 {ein Lager} other {# Lager}}", []),
+    ("icu", "uk", COUNTED, "{n, plural, =1 {одне} few {# місця} many {# місць} other {# місця}}", ["plural-missing"]),
+    ("icu", "ja", COUNTED, "{n, plural, other {#台}}", []),
+    ("icu", "ja", COUNTED, "{n, plural, one {#台} other {#台}}", ["plural-surplus"]),
+    ("icu", "de", COUNTED, "{n, plural, one {# Lager} other {# Lager} andere {x}}", ["plural-surplus"]),
+    ("icu", "de", COUNTED, "{n, plural, one {# Lager} andere {# Lager}}", ["syntax"]),
+    ("icu", "de", COUNTED, "Lager: {n}", []),
+    ("icu", "de", COUNTED, "Lager", ["argument-lost"]),
+    ("icu", "ar", COUNTED, "{n, plural, zero {لا} one {سرير} two {سريران} few {# أسرّة} many {# سريرًا} other {# سرير}}", []),
+    ("icu", "de", "{n, plural, one {# bunk in {hut}} other {# bunks in {hut}}}", "{n, plural, one {ein Lager in {hut}} other {# Lager in {hut}}}", []),
+    ("icu", "de", "{n, plural, one {# bunk in {hut}} other {# bunks in {hut}}}", "{n, plural, one {# Lager} other {# Lager in {hut}}}", ["argument-lost"]),
+    ("icu", "sv", "{n, selectordinal, one {#st} two {#nd} few {#rd} other {#th}}", "{n, selectordinal, one {#:a} other {#:e}}", []),
+    ("icu", "de", "{n, selectordinal, one {#st} two {#nd} few {#rd} other {#th}}", "{n, selectordinal, other {#.}}", []),
+    ("mf2", "pl", ".input {$n :number} .match $n one {{{$n} bunk}} * {{{$n} bunks}}", ".input {$n :number} .match $n one {{{$n} łóżko}} * {{{$n} łóżka}}", ["plural-missing"]),
+    # selects
+    ("icu", "de", "{g, select, f {her} other {their}} hut", "{g, select, f {ihre} other {die}} Hütte", []),
+    ("icu", "de", "{g, select, f {her} other {their}} hut", "{g, select, w {ihre} other {die}} Hütte", ["select-differs"]),
+    ("icu", "ja", "{g, select, f {her} other {their}} hut", "小屋", []),
+    ("icu", "de", "{g, select, f {{name} her} other {{name} their}}", "{g, select, f {{name} ihr} other {deren}}", ["argument-lost"]),
+    # syntax
+    ("icu", "de", "{name} stays", "{name bleibt", ["syntax"]),
+    ("icu", "de", "{name} stays", "{} {name} bleibt", ["syntax"]),
+    ("icu", "de", "Write '{'name'}'", "Schreib '{'Name'}'", []),
+    # markup
+    ("plain", "de", "Pay <b>now</b>", "<b>Jetzt</b> zahlen", []),
+    ("plain", "de", "Pay <b>now</b>", "<b>Jetzt zahlen", ["markup"]),
+    ("plain", "de", "Pay <b>now</b>", "Jetzt zahlen", ["markup"]),
+    ("plain", "de", "Pay <b>now</b>", "<i>Jetzt</i> zahlen", ["markup"]),
+    ("plain", "de", "One<br>two", "Eins<br/>zwei", []),
+    ("plain", "de", "Press <Enter>", "<Eingabe> drücken", []),
+    ("plain", "de", "See <0>the map</0>", "Siehe <0>die Karte</0>", []),
+    ("plain", "de", "See <0>the map</0>", "Siehe <1>die Karte</1>", ["markup"]),
+    ("plain", "de", "1 < 2 & 3 > 2", "1 &lt; 2 &amp; 3 &gt; 2", []),
+    ("plain", "de", "Fish &amp; chips", "Fisch & Pommes", []),
+    # equal to the source
+    ("plain", "de", "Snow on the pass", "Snow on the pass", ["same-as-source"]),
+    *(("plain", "de", same, same, []) for same in ("OK", "Hotel", "Radio", "GPS", "12:30", "3 km", "°C", "https://tarnhut.example/map", "WLAN AUS", "A–Z")),
+    ("plain", "de", "Reception", "Reception", ["same-as-source"]),
+    ("plain", "de", "Tarnhut Trails Booking", "Tarnhut Trails Booking", ["same-as-source"]),
+    ("brace", "de", "{count} km", "{count} km", []),
+    ("plain", "en-GB", "Snow on the pass", "Snow on the pass", []),
+    # edges, control characters, scripts
+    ("plain", "de", "Quiet after ", "Ruhe ab", ["edge-space"]),
+    ("plain", "de", "Quiet", " Ruhe", ["edge-space"]),
+    ("plain", "de", " Quiet ", " Ruhe ", []),
+    ("plain", "fr", "Quiet: {x}", "Silence : {x}", []),
+    ("plain", "de", "Quiet", "Ru\x07he", ["control-character"]),
+    ("plain", "de", "Quiet", "Ru\x85he", ["control-character"]),
+    ("plain", "de", "Quiet", "Zeile\n\tRuhe", []),
+    ("plain", "ar", "Quiet", "\u2067هدوء\u2069", []),
+    ("plain", "ar", "Quiet", "\u202bهدوء", ["control-character"]),
+    ("plain", "ar", "Quiet", "\u200fهدوء", []),
+    ("plain", "fa", "Bunks", "تخت\u200cها", []),
+    ("plain", "km", "Quiet please", "ស្ងាត់\u200bសូម", []),
+    ("plain", "th", "Quiet please", "กรุณา\u200bเงียบ", []),
+    ("plain", "de", "Snow on the pass", "Снег на перевале", ["wrong-script"]),
+    ("plain", "ru", "Snow on the pass", "Schnee auf dem Pass", ["wrong-script"]),
+    ("plain", "ru", "Switch Bluetooth on", "Включите Bluetooth", []),
+    ("plain", "ru", "Mountain Rescue App", "Mountain Rescue Pro", []),
+    ("plain", "uk", "Drinking water", "Питна вoда", ["wrong-script"]),
+    ("plain", "ja", "Snow on the pass", "峠に雪があります", []),
+    ("plain", "ja", "Snow on the pass", "눈이 고개에 있습니다", ["wrong-script"]),
+    ("plain", "zh-Hans", "Snow on the pass", "山口有雪", []),
+    ("plain", "el", "Length Δx in µm", "Μήκος Δx σε µm", []),
+    ("plain", "de", "Angle α", "Winkel α", []),
+    ("plain", "de", "Languages: Русский", "Sprachen: Русский", []),
+]  # fmt: skip
+
+
+def world(
+    syntax: str, locale: str, source: str | None, text: str | None, **more: str
+) -> dict[str, str | bytes]:
+    """A monorepo of one client with one message beside a sound one."""
+
+    def catalog(value: str | None, other: str) -> str:
+        return json.dumps(
+            {"other": other} | ({} if value is None else {"key": value}), ensure_ascii=False
+        )
+
+    return {
+        "lemmar.toml": charter(shipping=f"en {locale}", catalog=f'  syntax = "{syntax}"\n', **more),
+        "app/locales.json": json.dumps(["en", locale]),
+        "app/w/en.json": catalog(source, "…"),
+        f"app/w/{locale}.json": catalog(text, "…"),
+    }
+
+
+def fired(repo: Repo) -> list[str]:
+    return [finding["rule"].partition(".")[2] for finding in repo.audit()["findings"]]
+
+
+@pytest.mark.parametrize(("syntax", "locale", "source", "text", "expected"), ROWS)
+def test_texts(
+    repo: Repo, syntax: str, locale: str, source: str, text: str, expected: list[str]
+) -> None:
+    assert fired(repo.write(world(syntax, locale, source, text))) == expected
+
+
+def shown(example: Example) -> dict[str, str | bytes]:
+    """A monorepo that holds the example."""
+    if example.limit:
+        rows = f"Key\tMax\ten\t{example.locale}\nkey\t{example.limit}\t{example.source}\t{example.text}\n"
+        return {
+            "lemmar.toml": charter(
+                "w.tsv",
+                f"en {example.locale}",
+                catalog='  columns = { key = "Key", limit = "Max" }\n',
+            ),
+            "app/locales.json": json.dumps(["en", example.locale]),
+            "app/w.tsv": rows,
+        }
+    if example.copy or example.state:
+        state = f' state="{example.state}"' if example.state else ""
+        unit = '<trans-unit id="key"><source>{}</source>{}</trans-unit>'
+        whole = '<xliff version="1.2" xmlns="urn:oasis:names:tc:xliff:document:1.2"><file source-language="en" datatype="plaintext" original="w"{}><body>{}</body></file></xliff>'
+        return {
+            "lemmar.toml": charter("w[.{locale}].xlf", f"en {example.locale}"),
+            "app/locales.json": json.dumps(["en", example.locale]),
+            "app/w.xlf": whole.format("", unit.format(example.source, "")),
+            f"app/w.{example.locale}.xlf": whole.format(
+                f' target-language="{example.locale}"',
+                unit.format(
+                    example.copy or example.source, f"<target{state}>{example.text}</target>"
+                ),
+            ),
+        }
+    files = world(example.syntax, example.locale, example.source, example.text)
+    if example.other:
+        second = (
+            str(files["lemmar.toml"])
+            .partition("[[client]]")[2]
+            .replace('"app"', '"two"')
+            .replace("w/{", "v/{")
+            .replace('root = "two"', 'root = "app"')
+        )
+        files["lemmar.toml"] = f"{files['lemmar.toml']!s}\n[[client]]{second}"
+        for tag, text in (("en", example.source), (example.locale, example.other)):
+            files[f"app/v/{tag}.json"] = json.dumps({"other": "…", "key": text}, ensure_ascii=False)
+    return files
+
+
+@pytest.mark.parametrize(
+    "name", sorted(name for name in all_rules() if name.startswith("message."))
+)
+def test_the_failing_example_of_the_reference(repo: Repo, name: str) -> None:
+    assert fired(repo.write(shown(EXAMPLES[name][0]))) == [name.partition(".")[2]]
+
+
+@pytest.mark.parametrize("name", sorted(EXAMPLES))
+def test_the_passing_example_of_the_reference(repo: Repo, name: str) -> None:
+    assert fired(repo.write(shown(EXAMPLES[name][1]))) == []
+
+
+def forms(prefix: str, **texts: str) -> dict[str, str]:
+    return {f"{prefix}{name}": text for name, text in texts.items()}
+
+
+FORMS: list[tuple[str, str, str, dict[str, str], dict[str, str], list[str]]] = [
+    # what spells the forms, the syntax, the locale, the source's entries, the translation's
+    ("", "double-brace", "pl", forms("hut_", one="{{count}} hut", other="{{count}} huts"), forms("hut_", one="{{count}} chata", other="{{count}} chaty"), ["plural-missing"]),
+    ("", "double-brace", "pl", forms("hut_", one="{{count}} hut", other="{{count}} huts"), forms("hut_", one="{{count}} chata", few="{{count}} chaty", many="{{count}} chat"), []),
+    ("", "double-brace", "de", forms("hut_", one="one hut", other="{{count}} huts"), forms("hut_", one="eine Hütte", other="{{count}} Hütten", zero="keine Hütte"), []),
+    ("", "double-brace", "ja", forms("hut_", one="one hut", other="{{count}} huts"), forms("hut_", other="{{count}}軒"), []),
+    ("", "double-brace", "ja", forms("hut_", one="one hut", other="{{count}} huts"), forms("hut_", one="1軒", other="{{count}}軒"), ["plural-surplus"]),
+    ("", "double-brace", "de", forms("hut_", one="one hut", other="{{count}} huts"), forms("hut_", one="eine Hütte", other="Hütten"), ["argument-lost"]),
+    ("", "double-brace", "uk", forms("hut_", one="{{count}} hut", other="{{count}} huts"), forms("hut_", one="хата", few="{{count}} хати", many="{{count}} хат"), ["argument-lost"]),
+    ("", "double-brace", "de", {"hut": "one hut", "hut_plural": "{{count}} huts"}, {"hut": "eine Hütte", "hut_plural": "{{count}} Hütten"}, []),
+    ("nested", "percent-brace", "pl", forms("hut.", one="%{count} hut", other="%{count} huts"), forms("hut.", one="%{count} chata", other="%{count} chaty"), ["plural-missing"]),
+    ("pipe", "colon", "de", {"hut": "one hut|:count huts"}, {"hut": "eine Hütte|:count Hütten"}, []),
+    ("pipe", "colon", "pl", {"hut": "one hut|:count huts"}, {"hut": "jedna chata|:count chaty"}, ["plural-missing"]),
+    ("pipe", "colon", "pl", {"hut": "{0} no hut|{1} one hut|[2,*] :count huts"}, {"hut": "{0} bez chat|{1} jedna chata|[2,*] :count chat"}, []),
+    ("pipe", "colon", "pl", {"hut": "one hut|:count huts"}, {"hut": "jedna chata|:count chaty|:count chat"}, []),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("how", "syntax", "locale", "source", "texts", "expected"), FORMS)
+def test_forms(
+    repo: Repo,
+    how: str,
+    syntax: str,
+    locale: str,
+    source: dict[str, str],
+    texts: dict[str, str],
+    expected: list[str],
+) -> None:
+    def tree(entries: dict[str, str]) -> str:
+        nested: dict[str, Any] = {}
+        for key, text in entries.items():
+            branch, dot, leaf = key.partition(".")
+            if dot:
+                nested.setdefault(branch, {})[leaf] = text
+            else:
+                nested[key] = text
+        return json.dumps(nested | {"other": "…"})
+
+    files = world(syntax, locale, "x", "x") | {
+        "app/w/en.json": tree(source),
+        f"app/w/{locale}.json": tree(texts),
+    }
+    if how:
+        files["lemmar.toml"] = str(files["lemmar.toml"]).replace(
+            "  syntax =", f'  plural = "{how}"\n  syntax ='
+        )
+    assert fired(repo.write(files)) == expected
+
+
+PO = 'msgid ""\nmsgstr ""\n"Content-Type: text/plain; charset=UTF-8\\n"\n"Plural-Forms: {}\\n"\n\nmsgid "%d hut"\nmsgid_plural "%d huts"\n{}'
+SLAVIC = "nplurals=3; plural=(n%10==1 && n%100!=11 ? 0 : n%10>=2 && n%10<=4 && (n%100<10 || n%100>=20) ? 1 : 2);"
+
+
+@pytest.mark.parametrize(
+    ("header", "count", "expected"),
+    [
+        (SLAVIC, 3, []),
+        ("nplurals=2; plural=(n != 1);", 2, ["message.plural-missing app/po/uk.po:4 None"]),
+        (SLAVIC, 2, ["message.plural-missing app/po/uk.po:6 %d hut"]),
+        ("nplurals=3; plural=(n ? 0;", 3, []),
+    ],
+)
+def test_numbered_forms(repo: Repo, header: str, count: int, expected: list[str]) -> None:
+    texts = ["%d хата", "%d хати", "%d хат"]
+    lines = "".join(f'msgstr[{number}] "{texts[number]}"\n' for number in range(count))
+    repo.write(
+        {
+            "lemmar.toml": charter("po/{locale}.po", "en uk", platform="posix", claim=""),
+            "app/po/uk.po": PO.format(header, lines),
+        }
+    )
+    found = [
+        f"{each['rule']} {each['place']['file']}:{each['place']['line']} {each['key']}"
+        for each in repo.audit()["findings"]
+    ]
+    assert found == expected
+
+
+def test_a_syntax_of_the_team_s_own_and_texts_that_may_be_equal(repo: Repo) -> None:
+    files = world("caret", "de", "^name^ stays", "^nahme^ bleibt")
+    files["lemmar.toml"] = (
+        f"{files['lemmar.toml']!s}\n[syntax.caret]\nplaceholder = '\\^(?P<name>\\w+)\\^'\n"
+    )
+    assert fired(repo.write(files)) == ["argument-lost"]
+    files = world("plain", "de", "Snow on the pass", "Snow on the pass")
+    files["lemmar.toml"] = (
+        f'{files["lemmar.toml"]!s}\n[messages]\nmay-equal-source = ["Snow on the pass"]\n'
+    )
+    assert fired(repo.write(files)) == []
+    files["lemmar.toml"] = str(files["lemmar.toml"]).replace(
+        'source = ["Snow on the pass"]', 'source-keys = ["k*"]'
+    )
+    assert fired(repo.write(files)) == []
+
+
+def test_every_apostrophe_quotes_where_the_charter_says_so(repo: Repo) -> None:
+    files = world("icu", "fr", "{hut}", "L'hôte {hut}")
+    assert fired(repo.write(files)) == []
+    files["lemmar.toml"] = str(files["lemmar.toml"]).replace(
+        "  syntax", '  apostrophe = "doubled"\n  syntax'
+    )
+    assert fired(repo.write(files)) == ["argument-lost"]
+
+
+def test_a_language_that_cldr_knows_too_little_of(repo: Repo) -> None:
+    files = world("icu", "tlh", COUNTED, "{n, plural, one {# x} other {# y}}")
+    assert fired(repo.write(files)) == ["plural-surplus"]
+    files["lemmar.toml"] = (
+        f'{files["lemmar.toml"]!s}\n[locale.tlh]\nname = "tlhIngan Hol"\nscript = "Latn"\nplural = ["one", "other"]\n'
+    )
+    assert fired(repo.write(files)) == []
+
+
+def test_keys_that_are_the_source_s_texts(repo: Repo) -> None:
+    files = world("brace", "de", None, None)
+    files["lemmar.toml"] = str(files["lemmar.toml"]).replace(
+        "  syntax", '  source-text = "key"\n  syntax'
+    )
+    del files["app/w/en.json"]
+    files["app/w/de.json"] = '{"{name} stays": "bleibt"}'
+    assert fired(repo.write(files)) == ["argument-lost"]
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "{" * 10_000,
+        "'" * 1_000_000,
+        "{a}" * 100_000,
+        "%" * 100_000,
+        "{n, plural, other {" * 10_000,
+        "<b>" * 50_000,
+        ":" * 100_000,
+    ],
+)
+@pytest.mark.parametrize("syntax", ["icu", "mf2", "printf", "brace", "colon"])
+def test_hostile_texts_end(syntax: str, text: str) -> None:
+    from lemmar.inventory.shapes import Shapes
+    from lemmar.model import Column, Keys
+    from lemmar.syntax import load
+
+    assert len(Shapes().of_column(Column(None, Keys(["a"]), (text,)), load(syntax))) == 1
