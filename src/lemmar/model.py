@@ -110,7 +110,8 @@ class Column(Struct, frozen=True):
 
     *keys* are in file order; *texts* run parallel to them, None where the file holds no text yet. *rare* maps
     what few entries have to a map from index to value: ``comment``, ``context``, ``forms`` (plural category → text),
-    ``limit`` (an int), ``state``, ``source``, ``fixed`` (True). *label* is how a file of several locales names this
+    ``limit`` (an int), ``state``, ``source``, ``source-several`` (the source's form for several), ``fixed`` (True). *label* is how a file
+    of several locales names this
     one, *mark* the language that the file says it is in, *header* how it numbers its plural forms.
     """
 

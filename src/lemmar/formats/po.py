@@ -28,7 +28,7 @@ _Q = r'"[^"\\\n]*+(?:\\.[^"\\\n]*+)*+"'
 _TEXT = rf"{_Q}(?:\n{_Q})*+"
 # Splitting by it leaves nothing but blanks of a file that holds only plain entries.
 _PLAIN_ENTRY = re.compile(
-    rf"((?:#[^\n]*+\n)*+)(?:msgctxt ({_TEXT})\n)?msgid ({_TEXT})\n(?:msgstr ({_TEXT})|msgid_plural {_TEXT}((?:\nmsgstr\[[0-5]\] {_TEXT})++))(?:\n++|\Z)"
+    rf"((?:#[^\n]*+\n)*+)(?:msgctxt ({_TEXT})\n)?msgid ({_TEXT})\n(?:msgstr ({_TEXT})|msgid_plural ({_TEXT})((?:\nmsgstr\[[0-5]\] {_TEXT})++))(?:\n++|\Z)"
 )
 _FORM = re.compile(rf"msgstr\[([0-5])\] ({_TEXT})")
 _OBSOLETE = re.compile(r"#~(?:[^\n]*+(?:\n++|\Z)(?=#|\Z))*+\Z")
@@ -182,16 +182,17 @@ def _plain_column(text: str) -> Column | None:
             return None
         text = text[:obsolete]
     parts = _PLAIN_ENTRY.split(text)
-    if any(map(str.strip, parts[:-1:6])) or _not_comments(parts[-1]):
+    if any(map(str.strip, parts[:-1:7])) or _not_comments(parts[-1]):
         return None
-    contexts = list(map(_plain_text, parts[2::6]))
-    sources = list(map(_plain_text, parts[3::6]))
-    texts: list[str | None] = [_plain_text(piece) or None for piece in parts[4::6]]
-    comments, plurals = parts[1::6], parts[5::6]
+    contexts = list(map(_plain_text, parts[2::7]))
+    sources = list(map(_plain_text, parts[3::7]))
+    texts: list[str | None] = [_plain_text(piece) or None for piece in parts[4::7]]
+    comments, several, plurals = parts[1::7], parts[5::7], parts[6::7]
     mark = plural = None
     if sources and sources[0] == "" and contexts[0] is None:
         mark, plural = _header(texts[0], "Language"), _plural_header(texts[0])
-        contexts, sources, texts, comments, plurals = contexts[1:], sources[1:], texts[1:], comments[1:], plurals[1:]
+        contexts, sources, texts, comments = contexts[1:], sources[1:], texts[1:], comments[1:]
+        several, plurals = several[1:], plurals[1:]
     named: list[str] = [
         source or "" if context is None else f"{context}{CONTEXT}{source}" for context, source in zip(contexts, sources, strict=True)
     ]
@@ -203,6 +204,7 @@ def _plain_column(text: str) -> Column | None:
         rare["context"] = {index: context for index, context in enumerate(contexts) if context}
     for index, forms in enumerate(plurals):
         if forms:
+            rare.setdefault("source-several", {})[index] = _plain_text(several[index]) or ""
             numbered = {f"msgstr[{number}]": _plain_text(piece) or "" for number, piece in _FORM.findall(forms)}
             full = {name: text for name, text in numbered.items() if text}
             if full:
@@ -269,6 +271,7 @@ def _add_entry(entries: Entries, key: str, entry: _Entry, mark: str | None, plur
     entries.note("context", index, entry.pieces["msgctxt"].text if "msgctxt" in entry.pieces else None)
     entries.note("state", index, "fuzzy" if fuzzy else None)
     entries.note("source", index, entry.pieces["msgid"].text)
+    entries.note("source-several", index, entry.pieces["msgid_plural"].text if "msgid_plural" in entry.pieces else None)
 
 
 def _forms(texts: dict[str, str], count: int, mark: str | None, plural: str | None) -> dict[str, str]:

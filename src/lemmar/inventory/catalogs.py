@@ -255,6 +255,9 @@ class CatalogReader:
         if header is None or not forms:
             return column
         names, lacking = form_names(header, LanguageTag.parse(tag))
+        if header.forms == 1:  # a team that does without plurals, as many languages do behind a number
+            alone = {index: {"0": next(iter(named.values()))} for index, named in forms.items() if named}
+            return replace(column, rare={**column.rare, "forms": alone})
         if lacking and tag != self.source:
             line = data.count(b"\n", 0, data.find(b"Plural-Forms:")) + 1
             words = f"the header counts {header.forms} plural forms and {tag!r} needs one more for {' and '.join(map(repr, lacking))}"
@@ -295,6 +298,7 @@ class CatalogReader:
 
     def _own_sources(self) -> None:
         """Where the files carry the source's texts themselves and the source has no file of its own, a column made of those."""
+        self.read = [read._replace(column=_own_texts(read.column)) if read.tag == self.source else read for read in self.read]
         with_source = {read.part for read in self.read if read.tag == self.source}
         for part in dict.fromkeys(read.part for read in self.read):
             carrying = [read for read in self.read if read.part == part and "source" in read.column.rare]
@@ -309,7 +313,12 @@ class CatalogReader:
             made = Keys(texts)
             made = self.keys.setdefault(made, made)
             marked = {made.places[key]: True for key in fixed if key in made.places}
-            column = Column(carrying[0].column.label, made, tuple(texts.values()), {"fixed": marked} if marked else NOTHING)
+            several: dict[str, str] = {}
+            for read in carrying:
+                several |= {read.column.keys[index]: text for index, text in read.column.rare.get("source-several", {}).items()}
+            forms = {made.places[key]: {"one": texts[key], "other": text} for key, text in several.items() if key in made.places}
+            rare = {name: held for name, held in (("fixed", marked), ("forms", forms)) if held}
+            column = Column(carrying[0].column.label, made, tuple(texts.values()), rare or NOTHING)
             self.read.append(_Read(carrying[0].file, carrying[0].digest, self.source, part, column))
 
     def _fault(self, match: Match, digest: Digest | None, defect: Defect, tag: Tag | None) -> None:
@@ -333,3 +342,15 @@ class CatalogReader:
             for value in header.select(data, Pick("", None, suffix_of(file), ())).values:
                 places.setdefault(value.text, []).append((value.line, value.column))
         return places
+
+
+def _own_texts(column: Column) -> Column:
+    """The source's own *column*, with what it carries as the source where it has no text: nobody translates it into itself."""
+    carried = column.rare.get("source", {})
+    if not carried or None not in column.texts:
+        return column
+    texts = tuple(carried.get(index) if text is None else text for index, text in enumerate(column.texts))
+    several, forms = column.rare.get("source-several", {}), dict(column.rare.get("forms", {}))
+    for index, text in several.items():
+        forms.setdefault(index, {"one": carried.get(index, ""), "other": text})
+    return replace(column, texts=texts, rare={**column.rare, "forms": forms} if forms else column.rare)

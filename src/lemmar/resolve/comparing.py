@@ -6,6 +6,7 @@ millions, exponents or fractions reach may be left out, and are not surplus.
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping, Sequence
 from functools import lru_cache
 from typing import NamedTuple
@@ -14,7 +15,7 @@ from lemmar.model import Argument, Choice, Shape
 from lemmar.tags import CATEGORIES, LanguageTag, plural_categories, plural_category
 
 _SAMPLES = range(1001)
-_COUNTING = frozenset(("count", "n", "num", "number", "quantity", "total"))
+_COUNTING = re.compile(r"count|num|total|quantity|amount|\An\Z", re.IGNORECASE)
 _NUMERIC = frozenset(("number", "whole"))
 
 
@@ -131,7 +132,7 @@ def _lost_in(wanted: Shape, found: Shape, tag: str, own: tuple[str, ...]) -> Seq
         choice = _choice_of(found.choices, branch)
         if choice is not None and choice.kind != "select":
             numbers = plural_of(tag, choice.kind, own).numbers.get(branch)
-            counts = types.get(name) in _NUMERIC or name.lower() in _COUNTING or len(found.arguments) == 1
+            counts = types.get(name) in _NUMERIC or _COUNTING.search(name) is not None or len(found.arguments) == 1
             for_one = branch in ("zero", "one", "two") and numbers is not None and len(numbers) <= 1
             may_lack = types.get(name) in _NUMERIC if choice.argument else counts
             if may_lack and (for_one or branch == "zero"):

@@ -49,7 +49,7 @@ NAMES = {
 }  # fmt: skip
 #: Pieces that are no words of any language: placeholders, markup, addresses, references, names of files and of things in code.
 NO_WORDS = re.compile(
-    r"\{\{[^{}]*\}\}|[%$#@]?\{[^{}]*\}|%\([^()]*\)[a-z]|%[-+#0-9.$*]*(?:hh|h|ll|l)?[@a-zA-Z]|</?[A-Za-z0-9][^<>]*>|&[#A-Za-z0-9]+;"
+    r"\{\{[^{}]*\}\}|[%$#@]?\{[^{}]*\}|%\([^()]*\)[-+#0-9.]*[a-zA-Z]|%[-+#0-9.$*]*(?:hh|h|ll|l)?[@a-zA-Z]|</?[A-Za-z0-9][^<>]*>|&[#A-Za-z0-9]+;"
     r"|https?://\S+|\bwww\.\S+|\S+@\S+\.\S+|(?<![\w:]):[A-Za-z_]\w*|@:\S+|\$t\([^()]*\)|\b\w+(?:[._/]\w+)+\b|`[^`]*`|\\[nrt]"
 )
 # Letters of one script that look like another's: where they stand in a word of the other, they were mistyped.

@@ -12,11 +12,12 @@ from lemmar.rules import rule
 from lemmar.rules.comparisons import is_computed, texts
 from lemmar.rules.letters import NO_WORDS, expected, has_letters, letters, lookalikes, others, script_of, words_of
 from lemmar.rules.speaking import clipped, counted, holder_of, key_spot, listed, pattern_of
-from lemmar.tags import LanguageTag
+from lemmar.tags import LanguageTag, read_spelling
 
 _TEXT = ("client", "locale", "part", "key")
 _SHORT = 3  # letters; a word of so few is the same in many languages
 _ONE_WORD = 7  # letters; of a single word that has fewer, nobody can tell
+_MANY = 10  # texts; so many with one fault, and more than half of the catalog, are told once
 _BETWEEN = "\0"
 
 
@@ -67,8 +68,10 @@ class _SourceTexts:
 def same_as_source(world: World) -> Iterator[Problem]:
     """Most texts that are equal in two languages were copied and never translated.
 
-    Reported once for each text of two words or more; a single word, or words that all begin with a capital as names do, is a note. Not
-    reported: locales of the source's language; single words of fewer than seven letters (`Hotel`, `Radio`); texts of digits, units, addresses
+    Reported once for each text of two words or more, and once for a catalog most of whose texts are; a single word, or words that all begin
+    with a capital as names do, is a note. Not
+    reported: locales of the source's language; single words of fewer than seven letters (`Hotel`, `Radio`); texts of digits, units,
+    addresses
     and placeholders only; what the charter lists under `may-equal-source` and `may-equal-source-keys`. To fix: translate the text, or list
     it.
     """
@@ -79,7 +82,17 @@ def same_as_source(world: World) -> Iterator[Problem]:
     for client, locale, part, catalog, source in texts(world):
         if _language(locale) == source_language or locale not in client.needs:
             continue
-        for key, text in _equal(catalog, source, known):
+        equal = _equal(catalog, source, known)
+        sure = [text for _, text in equal if text not in free and _grade(text, free) == "warning"] if len(equal) >= _MANY else []
+        if _is_most(len(sure), catalog):
+            words = (
+                f"{len(sure):,} of {counted(len(catalog.column.texts), 'text')} in {locale!r} are the same as in the source",
+                f"users read the source's language: {clipped(sure[0])!r}",
+                "translate them",
+            )
+            yield _whole(client, locale, part, catalog, words)
+            continue
+        for key, text in equal:
             if text in free or any(fnmatchcase(key, pattern) for pattern in free_keys) or key not in source.key_set:
                 continue
             if text not in grades:
@@ -143,6 +156,8 @@ def edge_space(world: World) -> Iterator[Problem]:
             if not text or not other or key not in source.key_set or not text.strip() or not other.strip():
                 continue
             (start, end), (lead, tail) = _edges(text), _edges(other)
+            if _WIDE.search(text):
+                end = tail  # a full-width sign holds its own blank
             if by_yaml and not (end + tail).strip("\r\n"):
                 end = tail
             wrong = [*(["begins"] if bool(start) != bool(lead) else []), *(["ends"] if bool(end) != bool(tail) else [])]
@@ -155,6 +170,9 @@ def edge_space(world: World) -> Iterator[Problem]:
                     f"write {mended!r}",
                 )
                 yield _problem(client, locale, part, key, catalog, source, words)
+
+
+_WIDE = re.compile("[\u3001-\u303f\uff01-\uff60]\\s*\\Z")
 
 
 def _edges(text: str) -> tuple[str, str]:
@@ -246,8 +264,10 @@ def _unbalanced(text: str) -> str | None:
 def wrong_script(world: World) -> Iterator[Problem]:
     """A text pasted into the wrong language, or a letter typed on the wrong keyboard.
 
-    Reported once for each text with words in a script that its locale is not written in and that the source's text has not, for a text all of
-    Latin words where the locale is written otherwise, and for words that mix Latin and Cyrillic letters that look alike. Not reported: names,
+    Reported once for each text, and once for a catalog most of whose texts are so, with words in a script that its locale is not written in
+    and that the source's text has not, for a text all of
+    Latin words where the locale is written otherwise, and for words that mix Latin and Cyrillic letters that look alike. Not reported:
+    names,
     code, placeholders and loanwords in Latin letters beside the locale's own. It cannot tell simplified from traditional characters.
     To fix: put the right text there.
     """
@@ -262,16 +282,45 @@ def wrong_script(world: World) -> Iterator[Problem]:
         foreign = others(mine)
         suspects = _suspects(catalog, mine, foreign)
         theirs = known.of(source) if suspects else {}
+        wrong = []
         for place in suspects:
             key, text = catalog.column.keys[place], catalog.column.texts[place] or ""
             told = _wrong_letters(text, theirs.get(key, ""), mine, foreign)
-            if told and not is_computed(catalog, key):
-                words = (
-                    f"{key!r} in {locale!r} {told}",
-                    f"users read {clipped(text)!r}",
-                    "put the text of this locale there, typed in its own letters",
-                )
-                yield _problem(client, locale, part, key, catalog, source, words)
+            if told and not is_computed(catalog, key) and not _names_language(theirs.get(key, "")):
+                wrong.append((key, text, told))
+        if _is_most(len(wrong), catalog):
+            told = wrong[0][2].partition(":")[0]
+            words = (
+                f"{len(wrong):,} of {counted(len(catalog.column.texts), 'text')} in {locale!r} {told.replace('is ', 'are ', 1)}",
+                f"users read such as {clipped(wrong[0][1])!r}",
+                "put the texts of this locale there, or name the locale by the script that they are in",
+            )
+            yield _whole(client, locale, part, catalog, words)
+            continue
+        for key, text, told in wrong:
+            words = (
+                f"{key!r} in {locale!r} {told}",
+                f"users read {clipped(text)!r}",
+                "put the text of this locale there, typed in its own letters",
+            )
+            yield _problem(client, locale, part, key, catalog, source, words)
+
+
+def _is_most(wrong: int, catalog: Catalog) -> bool:
+    """Whether so many texts of a catalog have one fault that it is one of the catalog."""
+    return wrong >= _MANY and wrong * 2 > sum(1 for text in catalog.column.texts if text)
+
+
+def _whole(client: Client, locale: Tag, part: str | None, catalog: Catalog, words: Sequence[str]) -> Problem:
+    """A problem of a whole catalog."""
+    text, effect, remedy = words
+    return Problem(Subject((client.name,), locale, part), text, key_spot(catalog, None), effect, remedy)
+
+
+@lru_cache(maxsize=4096)
+def _names_language(text: str) -> bool:
+    """Whether a text is a language's name, whose translation may be in that language's own letters."""
+    return len(text) < 40 and read_spelling(text, "name") is not None
 
 
 @lru_cache(maxsize=1024)
@@ -325,7 +374,8 @@ def _wrong_letters(text: str, source: str, mine: tuple[str, ...], foreign: tuple
 def too_long(world: World) -> Iterator[Problem]:
     """The text does not fit where it is shown: it is cut, or breaks the screen.
 
-    Reported once for each text with more characters than the limit that its own entry, or the source's, states. Not reported: locales that have
+    Reported once for each text with more characters than the limit that its own entry, or the source's, states. Not reported: locales that
+    have
     no text. To fix: shorten the text.
     """
     for client in world.clients:
@@ -362,7 +412,8 @@ _REVIEW = {"fuzzy": "marked as a guess (fuzzy)", "unfinished": "marked as unfini
 def unreviewed(world: World) -> Iterator[Problem]:
     """Somebody has set a mark on the text, that it is a guess or is to be looked at again.
 
-    Reported once for each text of a shipping locale, and an error where the mark keeps the text from being shipped, as *fuzzy* does: users then
+    Reported once for each text of a shipping locale, and an error where the mark keeps the text from being shipped, as *fuzzy* does: users
+    then
     see the source's. Not reported: entries without a text. To fix: review the text, and take the mark away.
     """
     for client, locale, part, catalog, source in texts(world):
@@ -386,7 +437,8 @@ def unreviewed(world: World) -> Iterator[Problem]:
 def stale(world: World) -> Iterator[Problem]:
     """The source's text was changed, and the translation still says what it said before.
 
-    Reported once for each text whose file carries its own copy of the source's, where that copy differs from today's in more than its blanks. Not
+    Reported once for each text whose file carries its own copy of the source's, where that copy differs from today's in more than its
+    blanks. Not
     reported: files of which the source has none of its own, and formats whose keys are the source's texts. To fix: look at the
     translation, and bring the copy up to date.
     """
@@ -411,7 +463,8 @@ def stale(world: World) -> Iterator[Problem]:
 def inconsistent(world: World) -> Iterator[Problem]:
     """The same button has one name on the web and another in the pocket.
 
-    Reported once for each text of two words or more and locale that two clients translate differently, at the second. Not reported: different
+    Reported once for each text of two words or more and locale that two clients translate differently, at the second. Not reported:
+    different
     texts within one client, and single words, which often have two meanings. To fix: let both say the same.
     """
     if len(world.clients) < 2:

@@ -11,8 +11,8 @@ from lemmar.model import Shape, Syntax
 from lemmar.syntax.collecting import shape_of
 
 _PLACEHOLDER = re.compile(
-    r"\{\{|\}\}|@:\(?([A-Za-z_][A-Za-z0-9_.-]*[A-Za-z0-9_])\)?"
-    r"|\{([A-Za-z_][A-Za-z0-9_]*(?:[.][A-Za-z0-9_]+|\[[A-Za-z0-9_]+\])*|[0-9]{1,9})(?:,\s*-?[0-9]+)?(?:![rsa])?(?::[^{}]*)?\}"
+    r"\{\{|\}\}|@:\(?([A-Za-z_](?:[A-Za-z0-9_.-]*[A-Za-z0-9_])?)\)?"
+    r"|\{[ ]*([A-Za-z_][A-Za-z0-9_-]*(?:[.][A-Za-z0-9_]+|\[[A-Za-z0-9_]+\])*|[0-9]{1,9})[ ]*(?:,\s*-?[0-9]+)?(?:![rsa])?(?::[^{}]*)?\}"
     r"|(\{)(?:![rsa])?(?::[^{}]*)?\}"
 )
 

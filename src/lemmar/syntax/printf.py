@@ -14,7 +14,7 @@ from lemmar.model import Shape, Syntax
 from lemmar.syntax.collecting import Arguments
 
 _CONVERSION = re.compile(
-    r"%(?:(%)|#@([A-Za-z_][A-Za-z0-9_]*)@|(?:([0-9]{1,4})\$)?(?:\(([A-Za-z0-9_.-]+)\))?[-+#0,']*(\*(?:[0-9]+\$)?|[0-9]+)?(?:\.(\*(?:[0-9]+\$)?|[0-9]+)?)?"
+    r"%(?:(%)|(?:[0-9]{1,4}\$)?#@([A-Za-z_][A-Za-z0-9_]*)@|(?:([0-9]{1,4})\$)?(?:\(([A-Za-z0-9_.-]+)\))?[-+#0,']*(\*(?:[0-9]+\$)?|[0-9]+)?(?:\.(\*(?:[0-9]+\$)?|[0-9]+)?)?"
     r"(?:hh|h|ll|l|L|q|j|z|t(?![A-Za-z]))?([@sSdDiuUxXoOfFeEgGaAcCbBnp]|[tT][HIklMSLNpzZsQBbhAaCYyjmdeRTrDFc]))"
 )
 _KINDS = (
@@ -25,11 +25,15 @@ _KINDS = (
     | dict.fromkeys("cC", "character")
     | dict.fromkeys("tT", "date")
 )
-_WORD = re.compile(r"[A-Za-z]")
+# What only dates have (``strftime``), and all that they may have.
+_DATE = re.compile(r"%[-E_^]?[YmHMyIpjUWwVG](?![A-Za-z$@])")
+_DATES = re.compile(r"%[-E_^O]?[aAbBcdDeFgGhHIjklmMnprRsSTuUVwWxXyYzZ%]")
 
 
 def shape(text: str) -> Shape:
-    """The arguments that *text* takes, by name or number, each with the kinds of value that it is shown as."""
+    """The arguments that *text* takes, by name or number, each with the kinds of value that it is shown as; none where it is a date's form."""
+    if _DATE.search(text) and _CONVERSION.sub("", _DATES.sub("", text)) == _DATES.sub("", text):
+        return Shape()
     found = Arguments()
     following = 0
     for match in _CONVERSION.finditer(text):

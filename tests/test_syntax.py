@@ -1,0 +1,169 @@
+"""Message syntaxes by tables of texts: what each takes, where it breaks; held against the open runtimes that define them."""
+
+from __future__ import annotations
+
+import random
+from pathlib import Path
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from lemmar.model import Shape
+from lemmar.rules.intact import shape_words
+from lemmar.syntax import load, names
+from lemmar.syntax.icu import doubled_shape, shape
+
+_TABLES = Path(__file__).parent / "syntax"
+
+
+def rows(name: str) -> list[tuple[str, str]]:
+    """The rows of a table: a text, with ``\\n`` and ``\\uXXXX`` escaped, and what is made of it."""
+    found = []
+    for line in (_TABLES / f"{name}.txt").read_text("utf-8").splitlines():
+        if line and not line.startswith("#!"):
+            text, _, words = line.partition(" ⇒ ")
+            found.append((text.replace("\\n", "\n").replace("\\t", "\t").replace("␣", " "), words))
+    return found
+
+
+ROWS = [
+    (file.stem, text, words)
+    for file in sorted(_TABLES.glob("*.txt"))
+    for text, words in rows(file.stem)
+]
+
+
+@pytest.mark.parametrize(("name", "text", "words"), ROWS)
+def test_tables(name: str, text: str, words: str) -> None:
+    found = doubled_shape(text) if name == "icu-doubled" else load(name).shape(text)
+    if words.startswith("@"):  # where it breaks; the words are for people
+        assert found.fault is not None
+        assert f"@{found.fault.offset + 1}" == words
+    else:
+        assert shape_words(found) == words
+
+
+def test_every_syntax_has_its_table() -> None:
+    assert {name for name, _, _ in ROWS} - {"icu-doubled"} == set(names())
+    assert len(rows("icu")) >= 150
+
+
+_PIECES = (
+    *(
+        "{",
+        "}",
+        "'",
+        "''",
+        "#",
+        "|",
+        ",",
+        "n",
+        "name",
+        "0",
+        "01",
+        "1a",
+        " ",
+        "plural",
+        "select",
+        "selectordinal",
+        "number",
+        "date",
+    ),
+    *(
+        "choice",
+        "other",
+        "one",
+        "=1",
+        "=",
+        "offset:",
+        "offset:1",
+        "{n, plural, one {x} other {y}}",
+        "{n, plural,",
+        "other {",
+        "}}",
+    ),
+    *(
+        "{g, select, other {z}}",
+        "0#",
+        "1<",
+        "é",
+        "-",
+        "short",
+        "::currency/USD",
+        "€",
+        "\u200e",
+        "x y",
+    ),
+)
+
+
+@pytest.mark.parametrize("mode", ["optional", "doubled"])
+def test_icu_takes_what_lemmar_takes(mode: str) -> None:
+    icu = pytest.importorskip("icu", reason="there is no binding to ICU on this machine")
+    kind = icu.UMessagePatternApostropheMode
+    wanted = kind.DOUBLE_OPTIONAL if mode == "optional" else kind.DOUBLE_REQUIRED
+    chance = random.Random(20261126)
+    different = []
+    for _ in range(20_000):
+        text = "".join(chance.choice(_PIECES) for _ in range(chance.randint(1, 12)))
+        try:
+            icu.MessagePattern(wanted).parse(text)
+            theirs = True
+        except icu.ICUError:
+            theirs = False
+        ours = (shape if mode == "optional" else doubled_shape)(text).fault is None
+        if ours != theirs:
+            different.append((text, ours, theirs))
+    assert different == []
+
+
+@given(st.text("{}'|#,n =:$.@/\\*plural select other one{{}}", max_size=40))
+def test_every_text_has_a_shape_and_a_fault_lies_in_it(text: str) -> None:
+    for name in names():
+        fault = load(name).shape(text).fault
+        assert fault is None or (0 <= fault.offset <= len(text) and fault.words)
+
+
+@given(st.text(st.characters(exclude_characters="{}'\\.%$:@<"), max_size=40))
+def test_texts_without_special_characters_take_nothing(text: str) -> None:
+    for name in names():
+        assert load(name).shape(text) == Shape(), name
+
+
+_VALUES = {
+    "s": "x",
+    "d": 3,
+    "i": 3,
+    "f": 1.5,
+    "e": 1.5,
+    "g": 1.5,
+    "x": 3,
+    "X": 3,
+    "o": 3,
+    "c": "x",
+    "u": 3,
+}
+
+
+@given(
+    st.lists(
+        st.one_of(
+            st.sampled_from(["a ", "%%", "é", ", ", "\n"]),
+            st.builds(
+                lambda flag, width, precision, kind: f"%{flag}{width}{precision}{kind}",
+                st.sampled_from(["", "-", "+", "0", "#"]),
+                st.sampled_from(["", "5", "12"]),
+                st.sampled_from(["", ".2", "."]),
+                st.sampled_from(sorted(_VALUES)),
+            ),
+        ),
+        max_size=8,
+    )
+)
+def test_printf_takes_as_many_values_as_python_s_formatting(pieces: list[str]) -> None:
+    text = "".join(pieces)
+    found = load("printf").shape(text)
+    values = tuple(_VALUES[piece[-1]] for piece in pieces if piece[0] == "%" and piece != "%%")
+    assert len(found.arguments) == len(values)
+    text % values  # raises where the count or a kind is wrong
