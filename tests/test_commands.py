@@ -217,6 +217,40 @@ def test_read(repo: Repo) -> None:
     assert "no file was named" in repo.run("read").err and repo.run("read").code == 2
 
 
+def test_read_takes_texts_apart(repo: Repo) -> None:
+    texts = {
+        "counted": "{count, plural, one {# bunk} other {# bunks}} in <b>{hut}</b>",
+        "broken": "Quiet after {time",
+        "plain": "Stove",
+        "x_one": "{n} x",
+        "x_other": "{n} y",
+    }
+    repo.write({"w.json": json.dumps(texts)})
+    shown = repo.run("read", "w.json", "--patterns").out
+    assert (
+        "taken apart as icu (seen in 1 text); 1 take" not in shown and "taken apart as icu" in shown
+    )
+    assert (
+        "      takes count (number), hut\n      plural of count: one other\n      markup <b>\n"
+        in shown
+    )
+    assert "    Quiet after {time\n                ▲ this '{' is never closed\n" in shown
+    assert "    one: {n} x\n    other: {n} y\n      takes n\n      plural: one other\n" in shown
+    rows = [
+        json.loads(line)
+        for line in repo.run("read", "w.json", "--patterns", "--format", "jsonl").out.splitlines()
+    ]
+    assert [row["arguments"] for row in rows[:2]] == [{"count": "number", "hut": ""}, {}]
+    assert rows[1]["fault"] == {"character": 13, "message": "this '{' is never closed"}
+    assert "arguments" not in json.loads(
+        repo.run("read", "w.json", "--format", "jsonl").out.splitlines()[0]
+    )
+    assert (
+        "there is no syntax 'icuu'; did you mean 'icu'?"
+        in repo.run("read", "w.json", "--syntax", "icuu").err
+    )
+
+
 def test_read_a_folder_and_list_the_formats(repo: Repo) -> None:
     files = {
         "l/de.json": '{"a": "x"}',

@@ -12,7 +12,7 @@ import click
 from lemmar import __version__
 from lemmar.cli.exits import Exit
 
-_SHARED = {"claims_grid", "drawing", "exits", "options", "verdict", "writing"}
+_SHARED = {"claims_grid", "drawing", "exits", "options", "patterns", "verdict", "writing"}
 
 
 class _Commands(click.Group):

@@ -134,11 +134,14 @@ def _in_order(tags: Iterable[Tag], client: Client, world: World) -> list[Tag]:
 
 
 def _catalogs(client: Client, world: World) -> Iterable[tuple[Any, ...]]:
+    from lemmar.cli.patterns import describe
+
     for pattern in client.patterns:
         held: list[Catalog] = [catalog for catalog in client.catalogs if catalog.order == pattern.number]
         locales = _in_order(dict.fromkeys(catalog.tag for catalog in held), client, world)
         messages = sum(
             len(source.keys) for source in client.sources.values() if any(catalog.order == pattern.number for catalog in source.catalogs)
         )
-        reading = f"{pattern.format or 'by name'}, {pattern.layout}, {pattern.syntax}, {pattern.spelling}"
+        syntax = describe(pattern.seen) if pattern.seen is not None else pattern.syntax
+        reading = f"{pattern.format or pattern.read_as or 'by name'}, {pattern.layout}, {pattern.spelling}, {syntax}"
         yield pattern.files, " ".join(locales), pattern.matches, messages, reading

@@ -13,6 +13,7 @@ from lemmar.cli.exits import Exit
 
 if TYPE_CHECKING:
     from lemmar.cli.drawing import Drawn
+    from lemmar.cli.patterns import Patterns
     from lemmar.model import Defect
 
 _COLUMNS = ("file", "locale", "part", "key", "context", "text", "forms", "line", "column", "source", "comment", "limit", "state")
@@ -26,6 +27,7 @@ class Seen(NamedTuple):
     rows: list[dict[str, Any]]
     defects: tuple[Defect, ...]
     locales: tuple[str, ...] = ()
+    patterns: Patterns | None = None
 
 
 @click.command(short_help="Show what Lemmar makes of any catalog file.")
@@ -38,6 +40,8 @@ class Seen(NamedTuple):
 )
 @click.option("--locale", "locales", multiple=True, metavar="TAG", help="Of files with several locales, only this one.")
 @click.option("--key", "pattern", metavar="GLOB", help="Only keys that match.")
+@click.option("--patterns", "apart", is_flag=True, help="Take each text apart: its placeholders, branches, markup, and where it breaks.")
+@click.option("--syntax", metavar="NAME", help="The texts' syntax, for --patterns; default: as the texts show it.")
 @options.output("text", "jsonl", "json", "csv", "markdown")
 @options.loudness
 def command(
@@ -48,6 +52,8 @@ def command(
     fields: str | None,
     locales: tuple[str, ...],
     pattern: str | None,
+    apart: bool,
+    syntax: str | None,
     form: str,
     target: Path | None,
 ) -> int:
@@ -68,7 +74,11 @@ def command(
         return Exit.CLEAR
     if not files:
         raise UsageError("no file was named; name one or more, or ask for --formats")
-    how = _How(forced, "records" if fields else layout, _fields(fields), locales, pattern)
+    if syntax is not None:
+        from lemmar import syntax as syntaxes
+
+        options.check_known("syntax", (syntax,), syntaxes.names())
+    how = _How(forced, "records" if fields else layout, _fields(fields), locales, pattern, apart or syntax is not None, syntax)
     seen = [_read(file, how) for named in files for file in _in_folder(named)]
     _check_locales(locales, seen)
     write(_written(seen, form, target), target)
@@ -122,6 +132,8 @@ class _How(NamedTuple):
     fields: dict[str, str]
     locales: tuple[str, ...]
     pattern: str | None
+    apart: bool = False
+    syntax: str | None = None
 
 
 def _fields(text: str | None) -> dict[str, str]:
@@ -192,11 +204,16 @@ def _read(file: str, how: _How) -> Seen:
     shown = [
         column for column in columns if column.label is None or not how.locales or any(_same(tag, column.label) for tag in how.locales)
     ]
-    rows = [row for column in shown for row in _rows(file, column, sites, how.pattern)]
-    return Seen(file, reader.name, rows, reading.defects, labels)
+    taken: Patterns | None = None
+    if how.apart:
+        from lemmar.cli.patterns import Patterns as TakesApart
+
+        taken = TakesApart(columns, reader.name, how.syntax)
+    rows = [row for column in shown for row in _rows(file, column, sites, how.pattern, taken)]
+    return Seen(file, reader.name, rows, reading.defects, labels, taken)
 
 
-def _rows(file: str, column: Any, sites: Any, pattern: str | None) -> Iterator[dict[str, Any]]:
+def _rows(file: str, column: Any, sites: Any, pattern: str | None, taken: Patterns | None) -> Iterator[dict[str, Any]]:
     import fnmatch
 
     rare = column.rare
@@ -220,6 +237,7 @@ def _rows(file: str, column: Any, sites: Any, pattern: str | None) -> Iterator[d
             "comment": rare.get("comment", {}).get(index),
             "limit": rare.get("limit", {}).get(index),
             "state": _state(rare, index, column.texts[index]),
+            **(taken.of(column, index) if taken is not None else {}),
         }
 
 
@@ -258,11 +276,14 @@ def _written(seen: list[Seen], form: str, target: Path | None) -> str:
     if form == "jsonl":
         lines = [record for found in seen for record in (*_defects(found), *found.rows)]
         return "".join(json.dumps(_sound(line), ensure_ascii=False) + "\n" for line in lines)
-    columns = (*_COLUMNS, "defect", "message")
+    from lemmar.cli.patterns import COLUMNS
+
+    more = COLUMNS if any(found.patterns for found in seen) else ()
+    columns = (*_COLUMNS, *more, "defect", "message")
     records = [record for found in seen for record in (*_defects(found), *found.rows)]
     rows = [tuple(record.get(name) for name in columns) for record in map(_sound, records)]
     if form != "json":
-        rows = [tuple(json.dumps(cell, ensure_ascii=False) if isinstance(cell, dict) else cell for cell in row) for row in rows]
+        rows = [tuple(json.dumps(cell, ensure_ascii=False) if isinstance(cell, dict | list) else cell for cell in row) for row in rows]
     return FORMS[form](Table("read", columns, rows))
 
 
@@ -271,7 +292,8 @@ def _sound(record: dict[str, Any]) -> dict[str, Any]:
     from lemmar.text import visible
 
     name = visible(record["file"]) if not record["file"].isprintable() else record["file"]
-    texts = {key: value.encode("utf-8", "replace").decode("utf-8") if isinstance(value, str) else value for key, value in record.items()}
+    held = {key: value for key, value in record.items() if key != "shape"}
+    texts = {key: value.encode("utf-8", "replace").decode("utf-8") if isinstance(value, str) else value for key, value in held.items()}
     return {**texts, "file": name}
 
 
@@ -287,8 +309,14 @@ def _draw(found: Seen) -> Iterable[Drawn]:
     yield joined((found.file, "strong"), f"  {found.format or 'no known format'}, {number:,} entr{'y' if number == 1 else 'ies'}")
     for defect in found.defects:
         yield indented(joined((defect.kind, "error"), f"  {found.file}:{defect.line}:{defect.column}  {defect.detail}"), 2)
-    if found.rows:
-        several = len({row["locale"] for row in found.rows}) > 1
+    several = len({row["locale"] for row in found.rows}) > 1
+    if found.patterns is not None:
+        from lemmar.cli.patterns import draw
+
+        yield f"  taken apart as {found.patterns.evidence()}"
+        yield ""
+        yield from draw(found.rows, several)
+    elif found.rows:
         columns = [("place", "right"), *([("locale", "left")] if several else []), ("key", "left"), ("text", "left"), ("comment", "left")]
         yield table(columns, [_cells(row, several) for row in found.rows])
     yield ""

@@ -203,6 +203,96 @@ def _region_cut_off(files: Files) -> None:
     _change(files, "lemmar.toml", '  lookup  = "truncate"\n  on-miss = "error"', '  lookup  = "primary"\n  on-miss = "error"')
 
 
+_EYE = "clients/weather-eye/lib/words"
+_KIOSK = "clients/valley-kiosk"
+_LETTERS = "services/letter-service/locale"
+
+
+def _renamed_in_the_source_only(files: Files) -> None:
+    name = f"{_SITE}/src/locales/it/hut.json"
+    tree = json.loads(files[name])
+    tree["trail"]["cable"] = "Cabinovia"
+    files[name] = json.dumps(tree, ensure_ascii=False, indent=2) + "\n"
+
+
+def _placeholder_that_nobody_fills(files: Files) -> None:
+    _change(files, f"{_DESK}/Texts.it.resx", "<value>Partenza</value>", "<value>Partenza {0}</value>")
+
+
+def _text_for_a_number(files: Files) -> None:
+    _change(files, f"{_RES}/values-fr/strings.xml", "%1$d couchage libre", "%1$s couchage libre")
+    _change(files, f"{_RES}/values-fr/strings.xml", "%1$d couchages libres", "%1$s couchages libres")
+
+
+def _form_left_out(files: Files) -> None:
+    _change(files, f"{_SITE}/src/locales/sr-Latn/booking.json", '    "bunks_few": "{{count}} slobodna ležaja",\n', "")
+
+
+def _form_too_many(files: Files) -> None:
+    _change(files, f"{_EYE}/app_zh_Hans.arb", "plural, other {空铺位：#}", "plural, one {空铺位：#} other {空铺位：#}")
+
+
+def _branch_translated(files: Files) -> None:
+    _change(files, f"{_EYE}/app_it.arb", "select, female {Gestisce", "select, femmina {Gestisce")
+
+
+def _other_translated(files: Files) -> None:
+    _change(files, f"{_EYE}/app_fr.arb", "other {# nuits au refuge}", "autre {# nuits au refuge}")
+
+
+def _brace_lost(files: Files) -> None:
+    _change(files, f"{_KIOSK}/sentences/it.json", "Silenzio dopo le {$time}", "Silenzio dopo le {$time")
+
+
+def _tag_never_closed(files: Files) -> None:
+    _change(files, f"{_POCKET}/fr.lproj/Booking.strings", "Payer <b>%@</b> à", "Payer <b>%@ à")
+
+
+def _copied_and_not_translated(files: Files) -> None:
+    _change(files, f"{_KIOSK}/sentences/sr-Latn.json", "Psi spavaju na tremu", "Dogs sleep in the porch")
+
+
+def _typed_on_another_keyboard(files: Files) -> None:
+    _change(files, "clients/notice-board/locales/uk.yml", '"Гірський чай"', '"Гіpський чай"')
+
+
+def _pasted_into_the_wrong_column(files: Files) -> None:
+    _change(files, "clients/door-panel/Panel/Words/Words.fr.xaml", "Thé des montagnes", "Гірський чай")
+
+
+def _guess_of_a_tool(files: Files) -> None:
+    _change(files, f"{_LETTERS}/it/LC_MESSAGES/letters.po", 'msgid "Mountain tea"', '#, fuzzy\nmsgid "Mountain tea"')
+
+
+def _to_be_looked_at(files: Files) -> None:
+    _change(
+        files,
+        "clients/map-portal/src/words/messages.it.xlf",
+        '<target state="final">Scala per le cuccette',
+        '<target state="needs-review-translation">Scala per le cuccette',
+    )
+
+
+def _source_reworded(files: Files) -> None:
+    _change(files, "clients/map-portal/src/words/messages.ar.xlf", "<source>Drying room</source>", "<source>Boot room</source>")
+
+
+def _no_room_for_it(files: Files) -> None:
+    _change(files, f"{_SUMMIT}/Content/words.tsv", "hut.stairs\t\t60", "hut.stairs\t\t24")
+
+
+def _blank_at_the_end(files: Files) -> None:
+    _change(files, f"{_KIOSK}/signs/fr.json", "paient ${price}", "paient ${price} ")
+
+
+def _character_from_a_document(files: Files) -> None:
+    _change(files, f"{_LETTERS}/ar/LC_MESSAGES/letters.po", 'msgstr "شاي', 'msgstr "\u202bشاي')
+
+
+def _one_thing_two_names(files: Files) -> None:
+    _change(files, f"{_DESK}/Texts.fr.resx", "<value>Thé des montagnes</value>", "<value>Infusion d’alpage</value>")
+
+
 PLANTED = (
     Fault("a picker offers a language that no catalog has", _picker_offers_more, (("roster.split", "booking-site", "es", None),)),
     Fault(
@@ -259,6 +349,39 @@ PLANTED = (
     Fault("an ampersand is not escaped", _ampersand_not_escaped, (("catalog.damaged", "door-panel", "fr", None),)),
     Fault("a numbered message was forgotten", _number_forgotten, (("message.missing", "hut-cards", "zh-Hans", "hut.water"),)),
     Fault("a message lacks a language", _locale_left_out_of_a_message, (("message.missing", "wrist-glance", "ar", "trail.snow"),)),
+    Fault("a key was renamed in the source only", _renamed_in_the_source_only, (("message.surplus", "booking-site", "it", "trail.cable"),)),
+    Fault("a placeholder that nobody fills", _placeholder_that_nobody_fills, (("message.argument-added", "warden-desk", "it", "StayTo"),)),
+    Fault("a text where a number is wanted", _text_for_a_number, (("message.argument-type", "trail-pocket", "fr", "free_bunks"),)),
+    Fault("a plural lacks a form", _form_left_out, (("message.plural-missing", "booking-site", "sr-Latn", "free.bunks"),)),
+    Fault("a plural has a form too many", _form_too_many, (("message.plural-surplus", "weather-eye", "zh-Hans", "free_bunks"),)),
+    Fault("a branch's key was translated", _branch_translated, (("message.select-differs", "weather-eye", "it", "hut_keeper"),)),
+    Fault("'other' was translated", _other_translated, (("message.syntax", "weather-eye", "fr", "stay_length"),)),
+    Fault("a brace is lost", _brace_lost, (("message.syntax", "valley-kiosk", "it", "hut.quiet"),)),
+    Fault("a tag is never closed", _tag_never_closed, (("message.markup", "ridge-pocket", "fr", "pay.due"),)),
+    Fault(
+        "a text was copied and not translated",
+        _copied_and_not_translated,
+        (("message.same-as-source", "valley-kiosk", "sr-Latn", "hut.dogs"),),
+    ),
+    Fault(
+        "a letter was typed on another keyboard", _typed_on_another_keyboard, (("message.wrong-script", "notice-board", "uk", "meal.tea"),)
+    ),
+    Fault(
+        "a text was pasted into the wrong language",
+        _pasted_into_the_wrong_column,
+        (("message.wrong-script", "door-panel", "fr", "MealTea"),),
+    ),
+    Fault("a text is a tool's guess", _guess_of_a_tool, (("message.unreviewed", "letter-service", "it", "Mountain tea"),)),
+    Fault("a text is to be looked at again", _to_be_looked_at, (("message.unreviewed", "map-portal", "it", "hut.stairs"),)),
+    Fault("the source was reworded", _source_reworded, (("message.stale", "map-portal", "ar", "hut.drying"),)),
+    Fault("there is no room for a text", _no_room_for_it, (("message.too-long", "summit-trail", "fr", "hut.stairs"),)),
+    Fault("a blank stands at the end", _blank_at_the_end, (("message.edge-space", "valley-kiosk", "fr", "pay.member"),)),
+    Fault(
+        "a character came along from a document",
+        _character_from_a_document,
+        (("message.control-character", "letter-service", "ar", "Mountain tea"),),
+    ),
+    Fault("one thing has two names", _one_thing_two_names, (("message.inconsistent", "warden-desk", "fr", "MealTea"),)),
     Fault(
         "a waiver's date has passed",
         _waiver_has_ended,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
-from lemmar.model import Hides, Problem, Shape, Spot, Subject, World
+from lemmar.model import Hides, Problem, Spot, Subject, World
 from lemmar.resolve.comparing import Counted, renamed
 from lemmar.rules import rule
 from lemmar.rules.comparisons import Compared, comparisons
@@ -12,6 +12,7 @@ from lemmar.rules.speaking import clipped, key_spot, listed, text_of
 from lemmar.tags import CATEGORIES
 
 _TEXT = ("client", "locale", "part", "key")
+_ODD = (Hides(("message.inconsistent",), _TEXT),)
 _UNREADABLE = (
     *("message.argument-lost", "message.argument-added", "message.argument-type", "message.plural-missing", "message.plural-surplus"),
     *("message.select-differs", "message.markup"),
@@ -28,7 +29,7 @@ def _shown(each: Compared) -> str:
     return repr(clipped(text_of((each.catalog,), each.key) or ""))
 
 
-@rule("message.syntax", "error", "A text breaks the syntax of its catalog.", hides=(Hides(_UNREADABLE, _TEXT),))
+@rule("message.syntax", "error", "A text breaks the syntax of its catalog.", hides=(Hides((*_UNREADABLE, "message.inconsistent"), _TEXT),))
 def syntax(world: World) -> Iterator[Problem]:
     """A program that cannot read the text fails, or shows it raw, braces and all.
 
@@ -48,7 +49,7 @@ def syntax(world: World) -> Iterator[Problem]:
             )
 
 
-@rule("message.argument-lost", "error", "A translation lacks a placeholder that the source has.")
+@rule("message.argument-lost", "error", "A translation lacks a placeholder that the source has.", hides=_ODD)
 def argument_lost(world: World) -> Iterator[Problem]:
     """What the program puts in is never seen: a price, a name, a number is missing from the sentence.
 
@@ -87,7 +88,7 @@ def _mended(each: Compared) -> str:
     return f"write {clipped(text.replace(pair[1].name, pair[0].name))!r}"
 
 
-@rule("message.argument-added", "error", "A translation has a placeholder that the source does not have.")
+@rule("message.argument-added", "error", "A translation has a placeholder that the source does not have.", hides=_ODD)
 def argument_added(world: World) -> Iterator[Problem]:
     """The program has nothing to put there: users see the bare placeholder, or the program fails.
 
@@ -108,7 +109,7 @@ def argument_added(world: World) -> Iterator[Problem]:
     "message.argument-type",
     "error",
     "A placeholder is shown as another kind of value than in the source.",
-    hides=(Hides(("message.argument-lost", "message.argument-added"), _TEXT),),
+    hides=(Hides(("message.argument-lost", "message.argument-added", "message.inconsistent"), _TEXT),),
 )
 def argument_type(world: World) -> Iterator[Problem]:
     """A text where a number is wanted crashes a program, or shows nonsense.
@@ -228,7 +229,7 @@ def select_differs(world: World) -> Iterator[Problem]:
             )
 
 
-@rule("message.markup", "warning", "A translation's markup is not the source's.")
+@rule("message.markup", "warning", "A translation's markup is not the source's.", hides=_ODD)
 def markup(world: World) -> Iterator[Problem]:
     """A tag that is never closed makes the rest of the page bold; a link that is lost leads nowhere.
 
@@ -250,13 +251,3 @@ def _named(names: Sequence[str]) -> str:
     """Placeholders as a reader knows them: by name, or by number."""
     numbers = [name for name in names if name.isdigit()]
     return f"number {' and '.join(numbers)}" if len(numbers) == len(names) else listed(names)
-
-
-def shape_words(shape: Shape) -> str:
-    """What Lemmar makes of a text, in one line: its arguments, branches, markup, or its fault."""
-    if shape.fault is not None:
-        return f"broken at character {shape.fault.offset + 1}: {shape.fault.words}"
-    words = [f"{name} ({kind})" if kind else name for name, kind in shape.arguments]
-    words += [f"{choice.kind}{' of ' + choice.argument if choice.argument else ''}: {' '.join(choice.keys)}" for choice in shape.choices]
-    words += [f"<{name}>" for name in shape.markup]
-    return "; ".join(words)

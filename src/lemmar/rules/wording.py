@@ -6,6 +6,7 @@ import re
 from collections.abc import Iterator, Sequence
 from fnmatch import fnmatchcase
 from functools import lru_cache
+from typing import NamedTuple
 
 from lemmar.model import Catalog, Client, Hides, Problem, Severity, SourcePart, Subject, Tag, World
 from lemmar.rules import rule
@@ -64,7 +65,10 @@ class _SourceTexts:
         return found
 
 
-@rule("message.same-as-source", "warning", "A translation is the same as the source's text.")
+_ODD = (Hides(("message.inconsistent",), _TEXT),)
+
+
+@rule("message.same-as-source", "warning", "A translation is the same as the source's text.", hides=_ODD)
 def same_as_source(world: World) -> Iterator[Problem]:
     """Most texts that are equal in two languages were copied and never translated.
 
@@ -199,7 +203,7 @@ _OPENS = {
 }
 
 
-@rule("message.control-character", "error", "A text holds a character that no reader can see and some programs refuse.")
+@rule("message.control-character", "error", "A text holds a character that no reader can see and some programs refuse.", hides=_ODD)
 def control_character(world: World) -> Iterator[Problem]:
     """Control characters come of copying; programs cut texts at them, show boxes, or turn the rest of a line round.
 
@@ -260,7 +264,7 @@ def _unbalanced(text: str) -> str | None:
     return waiting[0] if waiting else None
 
 
-@rule("message.wrong-script", "warning", "A text is not in its locale's script.")
+@rule("message.wrong-script", "warning", "A text is not in its locale's script.", hides=_ODD)
 def wrong_script(world: World) -> Iterator[Problem]:
     """A text pasted into the wrong language, or a letter typed on the wrong keyboard.
 
@@ -370,7 +374,7 @@ def _wrong_letters(text: str, source: str, mine: tuple[str, ...], foreign: tuple
     return ""
 
 
-@rule("message.too-long", "warning", "A text is longer than its file allows.")
+@rule("message.too-long", "warning", "A text is longer than its file allows.", hides=_ODD)
 def too_long(world: World) -> Iterator[Problem]:
     """The text does not fit where it is shown: it is cut, or breaks the screen.
 
@@ -433,7 +437,7 @@ def unreviewed(world: World) -> Iterator[Problem]:
             yield found if text else _graded(found, "error")
 
 
-@rule("message.stale", "warning", "A translation was made from another text than the source has today.")
+@rule("message.stale", "warning", "A translation was made from another text than the source has today.", hides=_ODD)
 def stale(world: World) -> Iterator[Problem]:
     """The source's text was changed, and the translation still says what it said before.
 
@@ -463,34 +467,46 @@ def stale(world: World) -> Iterator[Problem]:
 def inconsistent(world: World) -> Iterator[Problem]:
     """The same button has one name on the web and another in the pocket.
 
-    Reported once for each text of two words or more and locale that two clients translate differently, at the second. Not reported:
+    Reported once for each text of two words or more and each translation of it that most clients do not have, at the first such. Not reported:
     different
     texts within one client, and single words, which often have two meanings. To fix: let both say the same.
     """
     if len(world.clients) < 2:
         return
     shared = _shared_texts(world)
-    seen: dict[tuple[str, Tag], tuple[str, str, Catalog, str]] = {}
-    told: set[tuple[str, Tag]] = set()
+    seen: dict[tuple[str, Tag], dict[str, list[_Told]]] = {}
     known = _SourceTexts()
     for client, locale, part, catalog, source in texts(world) if shared else ():
         theirs = known.of(source)
         for key, text in zip(catalog.column.keys, catalog.column.texts, strict=True):
             words = theirs.get(key, "")
-            if not text or words not in shared:
-                continue
-            first = seen.setdefault((words, locale), (client.name, text, catalog, key))
-            if first[0] != client.name and first[1].split() != text.split() and (words, locale) not in told and first[2] is not catalog:
-                told.add((words, locale))
+            if text and words in shared:
+                seen.setdefault((words, locale), {}).setdefault(" ".join(text.split()), []).append(_Told(client.name, part, key, catalog))
+    for (words, locale), found in seen.items():
+        if len(found) < 2:
+            continue
+        usual = max(found, key=lambda text: len(found[text]))
+        for text, places in found.items():
+            if text != usual and {each.client for each in places} - {each.client for each in found[usual]}:
+                odd, other = places[0], found[usual][0]
                 yield Problem(
-                    Subject((client.name,), locale, part, key),
-                    f"{clipped(words)!r} is {clipped(first[1])!r} in {first[0]} and {clipped(text)!r} in {client.name}, in {locale!r}",
-                    key_spot(catalog, key),
+                    Subject((odd.client,), locale, odd.part, odd.key),
+                    f"{clipped(words)!r} is {clipped(usual)!r} in {other.client} and {clipped(text)!r} in {odd.client}, in {locale!r}",
+                    key_spot(odd.catalog, odd.key),
                     "users meet two names for one thing",
                     "let both say the same",
-                    (key_spot(first[2], first[3]),),
+                    (key_spot(other.catalog, other.key),),
                     detail=words,
                 )
+
+
+class _Told(NamedTuple):
+    """Where a client says something."""
+
+    client: str
+    part: str | None
+    key: str
+    catalog: Catalog
 
 
 def _shared_texts(world: World) -> set[str]:

@@ -6,6 +6,7 @@ import json
 from xml.sax.saxutils import escape
 
 from lemmar.demo.clients.writing import Files, listed, texts
+from lemmar.demo.counted import COUNTED, KEEPER, branches, forms
 from lemmar.demo.phrases import LOCALES, phrases
 from lemmar.tags import LanguageTag, write_spelling
 
@@ -53,6 +54,10 @@ def _trail_pocket() -> Files:
         for phrase, text in texts(locale, None, lambda _name, number: f"%{number}$s", overlay=True):
             words = escape(text).replace("'", "\\'")
             rows.append(f'    <string name="{phrase.name.replace(".", "_")}">{words}</string>')
+        for name in COUNTED:
+            items = [f'        <item quantity="{key}">{text}</item>' for key, text in forms(name, locale, "%1$d", overlay=True).items()]
+            if items:
+                rows += [f'    <plurals name="{name.replace(".", "_")}">', *items, "    </plurals>"]
         yield f"{root}/{folder}/strings.xml", '<?xml version="1.0" encoding="utf-8"?>\n<resources>\n' + "\n".join(rows) + "\n</resources>\n"
     yield (
         f"{root}/values-night/colors.xml",
@@ -76,6 +81,12 @@ def _weather_eye() -> Files:
             messages[key] = text
             if locale == "en" and phrase.fields:
                 messages[f"@{key}"] = {"placeholders": {name: {"type": "String"} for name in phrase.fields}}
+        for name in COUNTED:
+            found = forms(name, locale, "#", overlay=True)
+            if found:
+                messages[name.replace(".", "_")] = f"{{count, plural, {branches(found)}}}"
+        if locale in KEEPER:
+            messages["hut_keeper"] = f"{{who, select, {branches(KEEPER[locale])}}}"
         yield f"{root}/lib/words/app_{locale.replace('-', '_')}.arb", json.dumps(messages, ensure_ascii=False, indent=2) + "\n"
 
 
@@ -90,5 +101,14 @@ def _wrist_glance() -> Files:
             if text is not None:
                 localizations[locale] = {"stringUnit": {"state": "translated", "value": text}}
         strings[phrase.name] = {"extractionState": "manual", "localizations": localizations}
+    for name in COUNTED:
+        localizations = {}
+        for locale in LOCALES:
+            plural = {
+                key: {"stringUnit": {"state": "translated", "value": text}}
+                for key, text in forms(name, locale, "%lld", overlay=False).items()
+            }
+            localizations[locale] = {"variations": {"plural": plural}}
+        strings[name] = {"extractionState": "manual", "localizations": localizations}
     whole = {"sourceLanguage": "en", "strings": strings, "version": "1.0"}
     yield f"{root}/Glance/Words.xcstrings", json.dumps(whole, ensure_ascii=False, indent=2, separators=(",", " : ")) + "\n"

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from lemmar.demo.clients.writing import NAMES, Files, texts
+from lemmar.demo.counted import COUNTED, header, numbered
 from lemmar.demo.phrases import LOCALES
 from lemmar.tags import LanguageTag, write_spelling
 
@@ -25,10 +26,17 @@ def _letter_service() -> Files:
         rows = [
             f'msgid ""\nmsgstr ""\n"Project-Id-Version: letters\\n"\n"Language: {posix}\\n"\n"MIME-Version: 1.0\\n"\n'
             '"Content-Type: text/plain; charset=UTF-8\\n"\n"Content-Transfer-Encoding: 8bit\\n"\n'
+            f'"Plural-Forms: {header(locale)}\\n"\n'
         ]
         for phrase, source in texts("en", None, _named, overlay=False):
             flag = "#, python-format\n" if phrase.fields else ""
             rows.append(f"#: letters/write.py\n{flag}msgid {_quoted(source)}\nmsgstr {_quoted(known.get(phrase.name, ''))}\n")
+        for name in COUNTED:
+            source = COUNTED[name]["en"]
+            one, several = (source[key].replace("#", "%(count)d") for key in ("one", "other"))
+            translated = numbered(name, locale, "%(count)d")
+            lines = "".join(f"msgstr[{number}] {_quoted(text)}\n" for number, text in enumerate(translated))
+            rows.append(f"#: letters/write.py\n#, python-format\nmsgid {_quoted(one)}\nmsgid_plural {_quoted(several)}\n{lines}")
         yield f"{root}/locale/{posix}/LC_MESSAGES/letters.po", "\n".join(rows)
 
 

@@ -6,6 +6,7 @@ import json
 from xml.sax.saxutils import escape, quoteattr
 
 from lemmar.demo.clients.writing import NAMES, Files, listed, nested, texts
+from lemmar.demo.counted import COUNTED, forms
 from lemmar.demo.phrases import LOCALES
 
 
@@ -15,6 +16,7 @@ def files() -> Files:
     yield from _map_portal()
     yield from _notice_board()
     yield from _ledger()
+    yield from _kiosk()
 
 
 def _booking_site() -> Files:
@@ -33,11 +35,12 @@ def _booking_site() -> Files:
     yield f"{root}/public/routes.json", json.dumps(routes, indent=2) + "\n"
     for locale in LOCALES:
         for part in ("booking", "hut"):
-            yield (
-                f"{root}/src/locales/{locale}/{part}.json",
-                json.dumps(nested(texts(locale, part, lambda name, _number: f"{{{{{name}}}}}", overlay=True)), ensure_ascii=False, indent=2)
-                + "\n",
-            )
+            tree = nested(texts(locale, part, lambda name, _number: f"{{{{{name}}}}}", overlay=True))
+            for name in COUNTED if part == "booking" else ():
+                branch, _, leaf = name.partition(".")
+                for key, text in forms(name, locale, "{{count}}", overlay=True).items():
+                    tree.setdefault(branch, {})[f"{leaf}_{key}"] = text
+            yield f"{root}/src/locales/{locale}/{part}.json", json.dumps(tree, ensure_ascii=False, indent=2) + "\n"
 
 
 def _map_portal() -> Files:
@@ -85,6 +88,9 @@ def _notice_board() -> Files:
         for branch, leaves in tree.items():
             lines.append(f"  {branch}:")
             lines += [f"    {leaf}: {json.dumps(text, ensure_ascii=False)}" for leaf, text in leaves.items()]
+        counted = forms("stay.length", locale, "%{count}", overlay=True)
+        lines += ["  stay:", "    length:"] if counted else []
+        lines += [f"      {key}: {json.dumps(text, ensure_ascii=False)}" for key, text in counted.items()]
         yield f"{root}/locales/{locale}.yml", "\n".join(lines) + "\n"
 
 
@@ -105,3 +111,18 @@ def _ledger() -> Files:
             lines += [f"        '{leaf}' => '{text}'," for leaf, text in escaped.items()]
             lines.append("    ],")
         yield f"{root}/lang/{locale}/booking.php", "\n".join([*lines, "];"]) + "\n"
+
+
+def _kiosk() -> Files:
+    """The screen in the valley: its sentences in Unicode's own syntax for messages, its signs in another."""
+    root = "clients/valley-kiosk"
+    yield f"{root}/kiosk.json", json.dumps({"tongues": list(LOCALES), "home": "en"}, indent=2) + "\n"
+    for locale in LOCALES:
+        sentences = {phrase.name: text for phrase, text in texts(locale, "hut", lambda name, _number: f"{{${name}}}", overlay=True)}
+        for name in COUNTED:
+            found = forms(name, locale, "{$count}", overlay=True)
+            variants = " ".join(f"{'*' if key == 'other' else key} {{{{{text}}}}}" for key, text in found.items())
+            sentences |= {name: f".input {{$count :number}} .match $count {variants}"} if found else {}
+        yield f"{root}/sentences/{locale}.json", json.dumps(sentences, ensure_ascii=False, indent=2) + "\n"
+        signs = {phrase.name: text for phrase, text in texts(locale, "booking", lambda name, _number: f"${{{name}}}", overlay=True)}
+        yield f"{root}/signs/{locale}.json", json.dumps(signs, ensure_ascii=False, indent=2) + "\n"
