@@ -93,22 +93,22 @@ def _weather_eye() -> Files:
 def _wrist_glance() -> Files:
     """One file with all locales, as its own editor writes it."""
     root = "clients/wrist-glance"
-    strings = {}
+    strings: dict[str, dict[str, object]] = {}
     for phrase in phrases():
-        localizations = {}
+        localizations: dict[str, object] = {}
         for locale in LOCALES:
             text = phrase.text(locale, lambda _name, number: f"%{number}$@", overlay=False)
             if text is not None:
                 localizations[locale] = {"stringUnit": {"state": "translated", "value": text}}
         strings[phrase.name] = {"extractionState": "manual", "localizations": localizations}
     for name in COUNTED:
-        localizations = {}
+        counted: dict[str, object] = {}
         for locale in LOCALES:
             plural = {
                 key: {"stringUnit": {"state": "translated", "value": text}}
                 for key, text in forms(name, locale, "%lld", overlay=False).items()
             }
-            localizations[locale] = {"variations": {"plural": plural}}
-        strings[name] = {"extractionState": "manual", "localizations": localizations}
+            counted[locale] = {"variations": {"plural": plural}}
+        strings[name] = {"extractionState": "manual", "localizations": counted}
     whole = {"sourceLanguage": "en", "strings": strings, "version": "1.0"}
     yield f"{root}/Glance/Words.xcstrings", json.dumps(whole, ensure_ascii=False, indent=2, separators=(",", " : ")) + "\n"

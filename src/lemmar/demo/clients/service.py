@@ -32,8 +32,8 @@ def _letter_service() -> Files:
             flag = "#, python-format\n" if phrase.fields else ""
             rows.append(f"#: letters/write.py\n{flag}msgid {_quoted(source)}\nmsgstr {_quoted(known.get(phrase.name, ''))}\n")
         for name in COUNTED:
-            source = COUNTED[name]["en"]
-            one, several = (source[key].replace("#", "%(count)d") for key in ("one", "other"))
+            english = COUNTED[name]["en"]
+            one, several = (english[key].replace("#", "%(count)d") for key in ("one", "other"))
             translated = numbered(name, locale, "%(count)d")
             lines = "".join(f"msgstr[{number}] {_quoted(text)}\n" for number, text in enumerate(translated))
             rows.append(f"#: letters/write.py\n#, python-format\nmsgid {_quoted(one)}\nmsgid_plural {_quoted(several)}\n{lines}")
