@@ -17,7 +17,9 @@ from hypothesis import strategies as st
 
 from lemmar import formats
 from lemmar.formats import plurals
+from lemmar.formats.plural_headers import form_names, read_header
 from lemmar.model import Column, Keys, Reading, ReadOptions
+from lemmar.tags import LanguageTag
 from lemmar.text import Lines, decode
 
 from .conftest import Repo
@@ -923,3 +925,108 @@ def test_faults_of_syntax_are_told_in_plain_words(
     repo: Repo, name: str, content: str, told: str
 ) -> None:
     assert told in repo.write({name: content}).run("read", name).out
+
+
+SLAVIC = "nplurals=3; plural=(n%10==1 && n%100!=11 ? 0 : n%10>=2 && n%10<=4 && (n%100<10 || n%100>=20) ? 1 : 2);"
+HEADERS = [
+    # the header, the language, what its forms stand for, what it lacks
+    ("nplurals=2; plural=(n != 1);", "de", "one other", ""),
+    ("nplurals=2; plural=(n != 1);", "pt-BR", "one other", ""),
+    ("nplurals=2; plural=(n > 1);", "fr", "one other", ""),
+    ("nplurals=2; plural=(n > 1);", "tr", "one other", ""),
+    ("nplurals=2; plural=n%10!=1 || n%100==11;", "is", "one other", ""),
+    ("nplurals=2; plural=(n % 10 == 1 && n % 100 != 11) ? 0 : 1;", "mk", "one other", ""),
+    ("nplurals=1; plural=0;", "ja", "other", ""),
+    (
+        "nplurals=3; plural=(n==1 ? 0 : n%10>=2 && n%10<=4 && (n%100<10 || n%100>=20) ? 1 : 2);",
+        "pl",
+        "one few many",
+        "",
+    ),
+    (SLAVIC, "ru", "one few many", ""),
+    (SLAVIC, "uk", "one few many", ""),
+    (SLAVIC, "hr", "one few other", ""),
+    ("nplurals=3; plural=(n==1) ? 0 : (n>=2 && n<=4) ? 1 : 2;", "cs", "one few other", ""),
+    ("nplurals=3; plural=(n==1) ? 0 : (n>=2 && n<=4) ? 1 : 2;", "sk", "one few other", ""),
+    (
+        "nplurals=4; plural=(n%100==1 ? 0 : n%100==2 ? 1 : n%100==3 || n%100==4 ? 2 : 3);",
+        "sl",
+        "one two few other",
+        "",
+    ),
+    (
+        "nplurals=4; plural=(n%100==1 ? 1 : n%100==2 ? 2 : n%100==3 || n%100==4 ? 3 : 0);",
+        "sl",
+        "other one two few",
+        "",
+    ),
+    ("nplurals=3; plural=(n%10==1 && n%100!=11 ? 0 : n != 0 ? 1 : 2);", "lv", "one other zero", ""),
+    (
+        "nplurals=3; plural=(n%10==1 && n%100!=11 ? 0 : n%10>=2 && (n%100<10 || n%100>=20) ? 1 : 2);",
+        "lt",
+        "one few other",
+        "",
+    ),
+    (
+        "nplurals=3; plural=(n==1 ? 0 : (n==0 || (n%100 > 0 && n%100 < 20)) ? 1 : 2);",
+        "ro",
+        "one few other",
+        "",
+    ),
+    (
+        "nplurals=5; plural=n==1 ? 0 : n==2 ? 1 : n<7 ? 2 : n<11 ? 3 : 4;",
+        "ga",
+        "one two few many other",
+        "",
+    ),
+    (
+        "nplurals=4; plural=(n==1 || n==11) ? 0 : (n==2 || n==12) ? 1 : (n > 2 && n < 20) ? 2 : 3;",
+        "gd",
+        "one two few other",
+        "",
+    ),
+    (
+        "nplurals=6; plural=n==0 ? 0 : n==1 ? 1 : n==2 ? 2 : n%100>=3 && n%100<=10 ? 3 : n%100>=11 ? 4 : 5;",
+        "ar",
+        "zero one two few many other",
+        "",
+    ),
+    # too few, and wrong
+    ("nplurals=2; plural=(n != 1);", "ru", "one many", "few"),
+    ("nplurals=2; plural=(n != 1);", "he", "one other", "two"),
+    ("nplurals=1; plural=0;", "de", "other", "one"),
+]
+
+
+@pytest.mark.parametrize(("header", "language", "names", "lacking"), HEADERS)
+def test_plural_headers_against_cldr(header: str, language: str, names: str, lacking: str) -> None:
+    read = read_header(header)
+    assert read is not None
+    assert form_names(read, LanguageTag.parse(language)) == (
+        tuple(names.split()),
+        tuple(lacking.split()),
+    )
+
+
+@pytest.mark.parametrize(
+    "header",
+    [
+        "",
+        "nplurals=2",
+        "nplurals=2; plural=;",
+        "nplurals=2; plural=n ? 0;",
+        "nplurals=2; plural=(n;",
+        "nplurals=2; plural=n n;",
+        "nplurals=2; plural=__import__('os');",
+        "nplurals=2; plural=m != 1;",
+        f"nplurals=2; plural={'(' * 200}n{')' * 200};",
+        f"nplurals=2; plural={'!' * 400}n;",
+    ],
+)
+def test_headers_that_cannot_be_read(header: str) -> None:
+    assert read_header(header) is None
+
+
+def test_a_header_divides_by_nothing() -> None:
+    read = read_header("nplurals=2; plural=n % 0 + n / 0 - 1 * 2;")
+    assert read is not None and isinstance(read.form(7), int)

@@ -97,6 +97,9 @@ ROWS = [
     ("plain", "de", "Press <Enter>", "<Eingabe> drücken", []),
     ("plain", "de", "See <0>the map</0>", "Siehe <0>die Karte</0>", []),
     ("plain", "de", "See <0>the map</0>", "Siehe <1>die Karte</1>", ["markup"]),
+    ("plain", "de", 'Led by <x id="NAME"/> and <x id="DOG"/>', '<x id="DOG"/> und <x id="NAME"/>', []),
+    ("plain", "de", 'Led by <x id="NAME"/> and <x id="DOG"/>', 'Geleitet von <x id="NAME"/>', ["argument-lost"]),
+    ("plain", "de", '<g id="1">Pay</g> now', 'Jetzt <g id="1">zahlen</g>', []),
     ("plain", "de", "1 < 2 & 3 > 2", "1 &lt; 2 &amp; 3 &gt; 2", []),
     ("plain", "de", "Fish &amp; chips", "Fisch & Pommes", []),
     # equal to the source

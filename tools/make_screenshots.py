@@ -31,6 +31,7 @@ COMMANDS = {
     "clients": "lemmar client",
     "tag": "lemmar tag pt-br cn sr-Latn",
     "read": "lemmar read clients/ridge-pocket/Pocket/pt-BR.lproj/Hut.strings",
+    "patterns": "lemmar read clients/weather-eye/lib/words/app_fr.arb --key '*_*e*' --patterns | tail -n 38",
     "rules": "lemmar rules",
     "rule": "lemmar rules roster.split",
     "charter": 'sed -i \'s/shipping = /shiping = /; s/"mobile"/"phone"/\' lemmar.toml; lemmar charter',

@@ -8,9 +8,9 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from lemmar.model import Choice, Column, Shape, Syntax
+from lemmar.model import Argument, Choice, Column, Shape, Syntax
 from lemmar.syntax.collecting import Arguments, partial
-from lemmar.syntax.markup import elements, tags
+from lemmar.syntax.markup import codes, elements, tags
 from lemmar.tags import CATEGORIES
 
 _CATEGORIES = frozenset(CATEGORIES)
@@ -42,13 +42,17 @@ class Shapes:
         known = self._pieces.setdefault((found.name, id(found)), {})
         key: Any = text
         marks: tuple[tuple[str, str, str], ...] = tags(text) if with_markup and "<" in text else ()
+        inline = codes(text) if with_markup and "<" in text else ()
         if found.placeholder is not None:
-            key = (*found.placeholder.findall(text), *((marks,) if marks else ()))
+            key = (*found.placeholder.findall(text), *((marks,) if marks else ()), *inline)
         number = known.get(key)
         if number is None:
             shape = found.shape(text)
-            if marks and shape.fault is None and (names := elements(marks)):
-                shape = replace(shape, markup=tuple(sorted({*shape.markup, *names})))
+            if marks and shape.fault is None and (found_here := elements(marks)):
+                shape = replace(shape, markup=tuple(sorted({*shape.markup, *found_here})))
+            if inline and shape.fault is None:
+                names = dict.fromkeys((*shape.arguments, *(Argument(each, "") for each in inline)))
+                shape = replace(shape, arguments=tuple(sorted(names)))
             number = known[key] = self._number(shape)
         return number
 

@@ -39,9 +39,18 @@ _HTML = frozenset(
 )
 
 
+# XLIFF's inline codes (1.2 section 2.4, 2.1 section 4.2.3), which stand for what a program puts in or for markup of its own.
+_CODE = re.compile(r"<(?:x|g|ph|bx|ex|it|bpt|ept|sc|ec|pc)\s(?:[^<>]*?\s)?id=[\"']([^\"'<>]{1,200})[\"'][^<>]*>")
+
+
+def codes(text: str) -> tuple[str, ...]:
+    """The identifiers of the XLIFF inline codes in *text*."""
+    return tuple(_CODE.findall(text)) if "id=" in text else ()
+
+
 def tags(text: str) -> tuple[tuple[str, str, str], ...]:
     """What decides the markup of *text*: each tag's slash, name and closing slash."""
-    return tuple(_TAG.findall(text))
+    return tuple(_TAG.findall(_CODE.sub("", text) if "id=" in text else text))
 
 
 @lru_cache(maxsize=1 << 14)
