@@ -65,7 +65,7 @@ class _Words:
         self.known = ["".join(self.random.choices(_SYLLABLES, k=self.random.randint(1, 4))) for _ in range(2000)]
 
     def text(self, number: int, field: str) -> str:
-        words = self.random.choices(self.known, k=self.random.randint(2, 9))
+        words = self.random.choices(self.known, k=self.random.randint(4, 9))
         if number % 4 == 0:
             words.insert(len(words) // 2, field)
         return " ".join(words).capitalize()

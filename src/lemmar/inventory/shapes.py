@@ -30,9 +30,16 @@ class Shapes:
         *markup* is ``none`` where angle brackets are text.
         """
         numbers = array("I", bytes(4 * len(column.texts)))
-        with_markup = markup != "none"
-        for index in _special(column.texts, found, with_markup):
-            numbers[index] = self._parsed(column.texts[index] or "", found, with_markup)
+        with_markup, texts = markup != "none", column.texts
+        indexes = _special(texts, found, with_markup)
+        if indexes:
+            known = self._pieces.setdefault((found.name, id(found)), {})
+            findall = found.placeholder.findall if found.placeholder is not None else None
+            for index in indexes:
+                text = texts[index] or ""
+                key: Any = text if findall is None else tuple(findall(text))
+                number = known.get(key) if "<" not in text or not with_markup else None
+                numbers[index] = self._parsed(text, found, with_markup) if number is None else number
         for index, forms in column.rare.get("forms", {}).items():
             numbers[index] = self._together({name: self._parsed(text, found, with_markup) for name, text in forms.items()})
         return numbers

@@ -63,4 +63,7 @@ def _is_prose(text: str, match: re.Match[str]) -> bool:
     return before.isdigit() and behind.isalpha()
 
 
-SYNTAX = Syntax("printf", 2, "%", shape)
+# What decides a text's shape: each sign with the digit before it and all that may belong to it.
+_PIECE = re.compile(r"[0-9]?%(?:\([^()]*\)|[-+#0-9,'.*$^@])*[A-Za-z@%_]*")
+
+SYNTAX = Syntax("printf", 2, "%", shape, _PIECE)

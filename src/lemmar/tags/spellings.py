@@ -62,6 +62,9 @@ _ANDROID_AFTER = _Late(
 )
 
 
+_LONGEST = 60
+
+
 @lru_cache(maxsize=1 << 14)
 def read_spelling(text: str, spelling: str) -> LanguageTag | None:
     """The locale that *text* writes in *spelling*, or None where it writes none.
@@ -86,6 +89,8 @@ def spelling_candidates(text: str) -> dict[str, LanguageTag]:
 
 def looks_like_locale(text: str) -> bool:
     """Whether a word that may be anything, such as a header, looks like a locale: its language has two or three letters."""
+    if " " in text or len(text) > _LONGEST:
+        return False
     return any(2 <= len(tag.language) <= 3 for tag in spelling_candidates(text).values()) and text.lower() not in _NO_HEADERS
 
 
