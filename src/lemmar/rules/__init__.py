@@ -13,7 +13,7 @@ from functools import lru_cache
 
 from lemmar.model import Hides, Problem, Rule, Severity, World
 
-_SHARED = {"comparisons", "examples", "letters", "speaking"}
+_SHARED = {"comparisons", "examples", "letters", "speaking", "telling"}
 _RULES: dict[str, Rule] = {}
 Check = Callable[[World], Iterator[Problem]]
 

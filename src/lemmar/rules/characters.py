@@ -1,0 +1,191 @@
+"""The message family, characters: what no reader can see, and letters of another script."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from functools import lru_cache
+
+from lemmar.model import Catalog, Client, Problem, SourcePart, Tag, World
+from lemmar.rules import rule
+from lemmar.rules.comparisons import is_computed, texts
+from lemmar.rules.letters import NO_WORDS, expected, has_letters, letters, lookalikes, others, script_of, words_of
+from lemmar.rules.speaking import clipped, counted, listed
+from lemmar.rules.telling import HIDES_ODD, SourceTexts, is_most, problem_of, problem_of_all
+from lemmar.tags import LanguageTag, read_spelling
+
+_BETWEEN = "\0"
+_SHORT = 3  # letters; a word of so few is the same in many languages
+
+
+_CONTROLS = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f\u202a-\u202e\u2066-\u2069]")
+_CONTROL = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f]")
+_OPENS = {
+    "\u202a": "\u202c",
+    "\u202b": "\u202c",
+    "\u202d": "\u202c",
+    "\u202e": "\u202c",
+    "\u2066": "\u2069",
+    "\u2067": "\u2069",
+    "\u2068": "\u2069",
+}
+
+
+@rule("message.control-character", "error", "A text holds a character that no reader can see and some programs refuse.", hides=HIDES_ODD)
+def control_character(world: World) -> Iterator[Problem]:
+    """Control characters come of copying; programs cut texts at them, show boxes, or turn the rest of a line round.
+
+    Reported once for each text with a character of C0 (but tab, line feed, carriage return) or C1, or with bidirectional controls that are
+    not closed. Not reported: balanced controls, marks, joiners, no-break and zero-width spaces; a translation that has what its source has,
+    which is reported. To fix: remove the character.
+    """
+    for client in world.clients:
+        for part, source in client.sources.items():
+            theirs: dict[str, str] = {}
+            for catalog in source.catalogs:
+                for key, words in _controls(catalog):
+                    theirs[key] = words
+                    yield _control(client, Tag(world.charter.source), part, key, catalog, None, words)
+            for tag, catalogs in client.by_part[part].items():
+                for catalog in catalogs if catalogs is not source.catalogs else ():
+                    for key, words in _controls(catalog):
+                        if theirs.get(key) != words:
+                            yield _control(client, client.roster(tag), part, key, catalog, source, words)
+
+
+def _control(client: Client, locale: Tag, part: str | None, key: str, catalog: Catalog, source: SourcePart | None, words: str) -> Problem:
+    told = (f"{key!r} in {locale!r} holds {words}", "users see a box, a cut text, or words in the wrong order", "remove the character")
+    return problem_of(client, locale, part, key, catalog, source, told, detail=words)
+
+
+def _controls(catalog: Catalog) -> list[tuple[str, str]]:
+    """The keys of texts with control characters, and what they hold."""
+    if " ".join(filter(None, catalog.column.texts)).isprintable():
+        return []
+    found = []
+    for key, text in zip(catalog.column.keys, catalog.column.texts, strict=True):
+        if not text or text.isprintable():
+            continue
+        match = _CONTROL.search(text)
+        if match is not None:
+            found.append((key, f"the control character U+{ord(match.group()):04X}"))
+        elif unclosed := _unbalanced(text):
+            found.append(
+                (
+                    key,
+                    f"the bidirectional control U+{ord(unclosed):04X}, which nothing {'opens' if unclosed in _OPENS.values() else 'closes'}",
+                )
+            )
+    return found
+
+
+def _unbalanced(text: str) -> str | None:
+    """The first bidirectional control that has no partner."""
+    waiting: list[str] = []
+    for sign in _CONTROLS.findall(text):
+        if sign in _OPENS:
+            waiting.append(sign)
+        elif waiting and _OPENS[waiting[-1]] == sign:
+            waiting.pop()
+        else:
+            return str(sign)
+    return waiting[0] if waiting else None
+
+
+@rule("message.wrong-script", "warning", "A text is not in its locale's script.", hides=HIDES_ODD)
+def wrong_script(world: World) -> Iterator[Problem]:
+    """A text pasted into the wrong language, or a letter typed on the wrong keyboard.
+
+    Reported once for each text, and once for a catalog most of whose texts are so, with words in a script that its locale is not written in
+    and that the source's text has not, for a text all of
+    Latin words where the locale is written otherwise, and for words that mix Latin and Cyrillic letters that look alike. Not reported:
+    names,
+    code, placeholders and loanwords in Latin letters beside the locale's own. It cannot tell simplified from traditional characters.
+    To fix: put the right text there.
+    """
+    known = SourceTexts()
+    for client, locale, part, catalog, source in texts(world):
+        if locale not in client.needs:
+            continue
+        script = _script(world, locale)
+        mine = expected(script)
+        if not mine:
+            continue
+        foreign = others(mine)
+        suspects = _suspects(catalog, mine, foreign)
+        theirs = known.of(source) if suspects else {}
+        wrong = []
+        for place in suspects:
+            key, text = catalog.column.keys[place], catalog.column.texts[place] or ""
+            told = _wrong_letters(text, theirs.get(key, ""), mine, foreign)
+            if told and not is_computed(catalog, key) and not _names_language(theirs.get(key, "")):
+                wrong.append((key, text, told))
+        if is_most(len(wrong), catalog):
+            told = wrong[0][2].partition(":")[0]
+            words = (
+                f"{len(wrong):,} of {counted(len(catalog.column.texts), 'text')} in {locale!r} {told.replace('is ', 'are ', 1)}",
+                f"users read such as {clipped(wrong[0][1])!r}",
+                "put the texts of this locale there, or name the locale by the script that they are in",
+            )
+            yield problem_of_all(client, locale, part, catalog, words)
+            continue
+        for key, text, told in wrong:
+            words = (
+                f"{key!r} in {locale!r} {told}",
+                f"users read {clipped(text)!r}",
+                "put the text of this locale there, typed in its own letters",
+            )
+            yield problem_of(client, locale, part, key, catalog, source, words)
+
+
+@lru_cache(maxsize=4096)
+def _names_language(text: str) -> bool:
+    """Whether a text is a language's name, whose translation may be in that language's own letters."""
+    return len(text) < 40 and read_spelling(text, "name") is not None
+
+
+@lru_cache(maxsize=1024)
+def _likely_script(locale: str) -> str:
+    return LanguageTag.parse(locale).maximized().script or ""
+
+
+def _script(world: World, locale: str) -> str:
+    own = world.charter.locale.get(locale)
+    return str(own.script) if own is not None else _likely_script(locale)
+
+
+def _suspects(catalog: Catalog, mine: tuple[str, ...], foreign: tuple[str, ...]) -> list[int]:
+    """The places of texts that are worth a closer look: quick for the many that are not."""
+    column = catalog.column
+    whole = _BETWEEN.join(filter(None, column.texts))
+    found: list[int] = []
+    if mine == ("Latn",):
+        if whole.isascii() or not has_letters(foreign)(whole):
+            return []
+        has = has_letters(foreign)
+        return [place for place, text in enumerate(column.texts) if text and not text.isascii() and has(text)]
+    own, other = has_letters(mine), has_letters(foreign)
+    mixed = "Cyrl" in mine
+    any_foreign = other(whole) is not None
+    for place, text in enumerate(column.texts):
+        if text and (not own(text) or (any_foreign and other(text)) or (mixed and lookalikes(text))):
+            found.append(place)
+    return found
+
+
+def _wrong_letters(text: str, source: str, mine: tuple[str, ...], foreign: tuple[str, ...]) -> str:
+    """What is wrong with the letters of *text*, in words; empty where nothing is."""
+    if text == source:
+        return ""
+    plain = NO_WORDS.sub(" ", text)
+    if mine[0] in ("Latn", "Cyrl") and (mixed := [word for word in lookalikes(plain) if word not in source]):
+        return f"mixes letters of two scripts that look alike in {listed(mixed)}"
+    runs = [run for run in letters(foreign)(plain) if run not in source and len(run) > 1]
+    count = sum(map(len, runs))
+    if count >= 2 and count * 4 >= sum(map(len, words_of(text))):
+        return f"is written in {script_of(runs[0])} letters: {clipped(' '.join(runs))!r}"
+    if mine != ("Latn",) and not has_letters(mine)(plain):
+        latin = [word for word in words_of(text) if len(word) > _SHORT and not word.isupper() and word not in source]
+        if len(latin) > 1 and not all(word[0].isupper() for word in words_of(text)):
+            return f"is written in Latin letters only: {clipped(text)!r}"
+    return ""

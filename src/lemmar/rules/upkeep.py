@@ -1,0 +1,100 @@
+"""The message family, upkeep: what the files themselves say of their texts, and the room there is for them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from lemmar.model import Catalog, Client, Hides, Problem, SourcePart, Tag, World
+from lemmar.rules import rule
+from lemmar.rules.comparisons import texts
+from lemmar.rules.speaking import clipped, counted, pattern_of
+from lemmar.rules.telling import HIDES_ODD, TEXT, graded, problem_of, source_texts
+
+
+@rule("message.too-long", "warning", "A text is longer than its file allows.", hides=HIDES_ODD)
+def too_long(world: World) -> Iterator[Problem]:
+    """The text does not fit where it is shown: it is cut, or breaks the screen.
+
+    Reported once for each text with more characters than the limit that its own entry, or the source's, states. Not reported: locales that
+    have
+    no text. To fix: shorten the text.
+    """
+    for client in world.clients:
+        for part, source in client.sources.items():
+            limits: dict[str, int] = {}
+            for catalog in source.catalogs:
+                limits |= {catalog.column.keys[place]: limit for place, limit in catalog.column.rare.get("limit", {}).items()}
+            for tag, catalogs in client.by_part[part].items():
+                for catalog in catalogs:
+                    own = catalog.column.rare.get("limit", {})
+                    if own or limits:
+                        yield from _too_long(client, client.roster(tag), part, catalog, source, limits)
+
+
+def _too_long(
+    client: Client, locale: Tag, part: str | None, catalog: Catalog, source: SourcePart, limits: dict[str, int]
+) -> Iterator[Problem]:
+    own = catalog.column.rare.get("limit", {})
+    for place, (key, text) in enumerate(zip(catalog.column.keys, catalog.column.texts, strict=True)):
+        limit = own.get(place, limits.get(key))
+        if text and isinstance(limit, int) and limit > 0 and len(text) > limit:
+            words = (
+                f"{key!r} in {locale!r} has {counted(len(text), 'character')}, and {limit} are allowed",
+                f"users see it cut, or over its edge: {clipped(text)!r}",
+                f"shorten it by {counted(len(text) - limit, 'character')}",
+            )
+            yield problem_of(client, locale, part, key, catalog, None if catalog in source.catalogs else source, words)
+
+
+_REVIEW = {"fuzzy": "marked as a guess (fuzzy)", "unfinished": "marked as unfinished"}
+
+
+@rule("message.unreviewed", "warning", "A translation is marked as needing work.", hides=(Hides(("message.missing",), TEXT),))
+def unreviewed(world: World) -> Iterator[Problem]:
+    """Somebody has set a mark on the text, that it is a guess or is to be looked at again.
+
+    Reported once for each text of a shipping locale, and an error where the mark keeps the text from being shipped, as *fuzzy* does: users
+    then
+    see the source's. Not reported: entries without a text. To fix: review the text, and take the mark away.
+    """
+    for client, locale, part, catalog, source in texts(world):
+        states = catalog.column.rare.get("state", {})
+        if not states or locale not in world.charter.roster.shipping or locale not in client.needs:
+            continue
+        for place, state in states.items():
+            key, text = catalog.column.keys[place], catalog.column.texts[place]
+            if state == "computed" or key not in source.key_set or (not text and state != "fuzzy"):
+                continue
+            words = (
+                f"{key!r} in {locale!r} is {_REVIEW.get(state, f'marked {state!r}')}",
+                "users see the source's text" if not text else f"users read a text that nobody has looked at: {clipped(text)!r}",
+                "review it, and take the mark away",
+            )
+            found = problem_of(client, locale, part, key, catalog, source, words)
+            yield found if text else graded(found, "error")
+
+
+@rule("message.stale", "warning", "A translation was made from another text than the source has today.", hides=HIDES_ODD)
+def stale(world: World) -> Iterator[Problem]:
+    """The source's text was changed, and the translation still says what it said before.
+
+    Reported once for each text whose file carries its own copy of the source's, where that copy differs from today's in more than its
+    blanks. Not
+    reported: files of which the source has none of its own, and formats whose keys are the source's texts. To fix: look at the
+    translation, and bring the copy up to date.
+    """
+    for client, locale, part, catalog, source in texts(world):
+        copies = catalog.column.rare.get("source")
+        if not copies or any(each.file == catalog.file for each in source.catalogs) or pattern_of(client, catalog).read_as == "po":
+            continue
+        theirs = source_texts(source)
+        for place, copy in copies.items():
+            key, text = catalog.column.keys[place], catalog.column.texts[place]
+            today = theirs.get(key)
+            if text and today is not None and copy and copy.split() != today.split():
+                words = (
+                    f"{key!r} in {locale!r} was translated from {clipped(copy)!r}, and the source now says {clipped(today)!r}",
+                    f"users read what the source said before: {clipped(text)!r}",
+                    "look at the translation, and bring the file's copy of the source up to date",
+                )
+                yield problem_of(client, locale, part, key, catalog, source, words)
