@@ -11,7 +11,7 @@ if TYPE_CHECKING:
 
 #: What a row of `lemmar read` has more with --patterns.
 COLUMNS = ("syntax", "arguments", "branches", "markup", "fault")
-_BEFORE = 40
+_BEFORE, _BEHIND = 40, 72
 
 
 class Patterns:
@@ -93,8 +93,8 @@ def _pointed(text: str, shape: Shape) -> Iterator[Drawn]:
     assert shape.fault is not None
     start = max(0, shape.fault.offset - _BEFORE)
     before = ("…" if start else "") + _line(text[start : shape.fault.offset])
-    shown = before + _line(text[shape.fault.offset : shape.fault.offset + _BEFORE])
-    yield indented(plain(shown + ("…" if shape.fault.offset + _BEFORE < len(text) else "")), 4)
+    shown = before + _line(text[shape.fault.offset : shape.fault.offset + _BEHIND])
+    yield indented(plain(shown + ("…" if shape.fault.offset + _BEHIND < len(text) else "")), 4)
     yield indented(plain(" " * cells(before) + f"▲ {shape.fault.words}", "error"), 4)
 
 
