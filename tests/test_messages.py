@@ -100,6 +100,8 @@ ROWS = [
     ("plain", "de", 'Led by <x id="NAME"/> and <x id="DOG"/>', '<x id="DOG"/> und <x id="NAME"/>', []),
     ("plain", "de", 'Led by <x id="NAME"/> and <x id="DOG"/>', 'Geleitet von <x id="NAME"/>', ["argument-lost"]),
     ("plain", "de", '<g id="1">Pay</g> now', 'Jetzt <g id="1">zahlen</g>', []),
+    ("plain", "de", "<color=#f00>Fog</color> ahead", "Vorn ist <color=#f00>Nebel</color>", []),
+    ("plain", "de", "<color=#f00>Fog</color> ahead", "Vorn ist Nebel</color>", ["markup"]),
     ("plain", "de", "1 < 2 & 3 > 2", "1 &lt; 2 &amp; 3 &gt; 2", []),
     ("plain", "de", "Fish &amp; chips", "Fisch & Pommes", []),
     # equal to the source
@@ -234,6 +236,9 @@ FORMS: list[tuple[str, str, str, dict[str, str], dict[str, str], list[str]]] = [
     ("", "double-brace", "ja", forms("hut_", one="one hut", other="{{count}} huts"), forms("hut_", one="1軒", other="{{count}}軒"), ["plural-surplus"]),
     ("", "double-brace", "de", forms("hut_", one="one hut", other="{{count}} huts"), forms("hut_", one="eine Hütte", other="Hütten"), ["argument-lost"]),
     ("", "double-brace", "uk", forms("hut_", one="{{count}} hut", other="{{count}} huts"), forms("hut_", one="хата", few="{{count}} хати", many="{{count}} хат"), ["argument-lost"]),
+    ("", "brace", "de", forms("hut_", one="{0} hut in {1}", other="{0} huts in {1}"), forms("hut_", one="eine Hütte in {1}", other="{0} Hütten in {1}"), []),
+    ("", "double-brace", "de", forms("hut_", one="{{nights}} night in {{hut}}", other="{{nights}} nights in {{hut}}"), forms("hut_", one="eine Nacht in {{hut}}", other="{{nights}} Nächte in {{hut}}"), []),
+    ("", "printf", "de", forms("hut_", one="%(n)d night in %(hut)s", other="%(n)d nights in %(hut)s"), forms("hut_", one="eine Nacht", other="%(n)d Nächte in %(hut)s"), ["argument-lost"]),
     ("", "double-brace", "de", {"hut": "one hut", "hut_plural": "{{count}} huts"}, {"hut": "eine Hütte", "hut_plural": "{{count}} Hütten"}, []),
     ("nested", "percent-brace", "pl", forms("hut.", one="%{count} hut", other="%{count} huts"), forms("hut.", one="%{count} chata", other="%{count} chaty"), ["plural-missing"]),
     ("pipe", "colon", "de", {"hut": "one hut|:count huts"}, {"hut": "eine Hütte|:count Hütten"}, []),

@@ -260,7 +260,8 @@ class CatalogReader:
             return replace(column, rare={**column.rare, "forms": alone})
         if lacking and tag != self.source:
             line = data.count(b"\n", 0, data.find(b"Plural-Forms:")) + 1
-            words = f"the header counts {header.forms} plural forms and {tag!r} needs one more for {' and '.join(map(repr, lacking))}"
+            more = "one more" if len(lacking) == 1 else f"{len(lacking)} more"
+            words = f"the header counts {header.forms} plural forms and {tag!r} needs {more}, for {' and '.join(map(repr, lacking))}"
             self._fault(match, digest, Defect("plural-header", line, 1, words), tag)
         renamed = {
             index: {names[int(name)] if name.isdigit() and int(name) < len(names) else name: text for name, text in named.items()}

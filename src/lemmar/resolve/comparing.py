@@ -132,7 +132,8 @@ def _lost_in(wanted: Shape, found: Shape, tag: str, own: tuple[str, ...]) -> Seq
         choice = _choice_of(found.choices, branch)
         if choice is not None and choice.kind != "select":
             numbers = plural_of(tag, choice.kind, own).numbers.get(branch)
-            counts = types.get(name) in _NUMERIC or _COUNTING.search(name) is not None or len(found.arguments) == 1
+            alone = sum(1 for _, other in found.partial if other == branch) == 1 and not types.get(name)
+            counts = types.get(name) in _NUMERIC or _COUNTING.search(name) is not None or len(found.arguments) == 1 or alone
             for_one = branch in ("zero", "one", "two") and numbers is not None and len(numbers) <= 1
             may_lack = types.get(name) in _NUMERIC if choice.argument else counts
             if may_lack and (for_one or branch == "zero"):

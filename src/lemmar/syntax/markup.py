@@ -8,7 +8,7 @@ from __future__ import annotations
 import re
 from functools import lru_cache
 
-_TAG = re.compile(r"<(/?)([A-Za-z][A-Za-z0-9:_-]{0,40}|[0-9]{1,3})(?:\s[^<>]*?)?(/?)>")
+_TAG = re.compile(r"<(/?)([A-Za-z][A-Za-z0-9:_-]{0,40}|[0-9]{1,3})(?:[\s=][^<>]*?)?(/?)>")
 _VOID = frozenset(("area", "base", "br", "col", "embed", "hr", "img", "input", "link", "meta", "source", "track", "wbr"))
 _HTML = frozenset(
     (
