@@ -241,6 +241,8 @@ FORMS: list[tuple[str, str, str, dict[str, str], dict[str, str], list[str]]] = [
     ("", "printf", "de", forms("hut_", one="%(n)d night in %(hut)s", other="%(n)d nights in %(hut)s"), forms("hut_", one="eine Nacht", other="%(n)d Nächte in %(hut)s"), ["argument-lost"]),
     ("", "double-brace", "de", {"hut": "one hut", "hut_plural": "{{count}} huts"}, {"hut": "eine Hütte", "hut_plural": "{{count}} Hütten"}, []),
     ("nested", "percent-brace", "pl", forms("hut.", one="%{count} hut", other="%{count} huts"), forms("hut.", one="%{count} chata", other="%{count} chaty"), ["plural-missing"]),
+    ("", "printf", "de", {"hut.1": "one hut", "hut._": "%d huts"}, {"hut.1": "%d Hütte", "hut._": "%d Hütten"}, []),
+    ("", "printf", "de", {"hut.1": "one hut", "hut._": "huts"}, {"hut.1": "%d Hütte", "hut._": "Hütten"}, ["argument-added"]),
     ("pipe", "colon", "de", {"hut": "one hut|:count huts"}, {"hut": "eine Hütte|:count Hütten"}, []),
     ("pipe", "colon", "pl", {"hut": "one hut|:count huts"}, {"hut": "jedna chata|:count chaty"}, ["plural-missing"]),
     ("pipe", "colon", "pl", {"hut": "{0} no hut|{1} one hut|[2,*] :count huts"}, {"hut": "{0} bez chat|{1} jedna chata|[2,*] :count chat"}, []),
