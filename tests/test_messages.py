@@ -374,3 +374,105 @@ def test_hostile_texts_end(syntax: str, text: str) -> None:
     from lemmar.syntax import load
 
     assert len(Shapes().of_column(Column(None, Keys(["a"]), (text,)), load(syntax))) == 1
+
+
+WORDS = [
+    "snow",
+    "rain",
+    "wind",
+    "fog",
+    "storm",
+    "cloud",
+    "ice",
+    "hail",
+    "frost",
+    "dew",
+    "mist",
+    "gale",
+]
+
+
+def many(locale: str, translated: list[str]) -> dict[str, str | bytes]:
+    """A monorepo of one client whose texts are sentences on the weather."""
+    source = {word: f"There is {word} on the pass" for word in WORDS}
+    return {
+        "lemmar.toml": charter(shipping=f"en {locale}", catalog='  syntax = "plain"\n'),
+        "app/locales.json": json.dumps(["en", locale]),
+        "app/w/en.json": json.dumps(source),
+        f"app/w/{locale}.json": json.dumps(
+            dict(zip(source, translated, strict=True)), ensure_ascii=False
+        ),
+    }
+
+
+def found(repo: Repo) -> list[str]:
+    return [
+        f"{each['rule']} {each['locale']}/{each['key']}: {each['message']}"
+        for each in repo.audit()["findings"]
+    ]
+
+
+def test_a_catalog_that_was_copied_is_told_once(repo: Repo) -> None:
+    copied = [f"There is {word} on the pass" for word in WORDS]
+    assert found(repo.write(many("de", [*copied[:11], "Sturm auf dem Pass"]))) == [
+        "message.same-as-source de/None: 11 of 12 texts in 'de' are the same as in the source"
+    ]
+    assert (
+        len(
+            found(
+                repo.write(
+                    many("de", [*copied[:5], *[f"Wetter {number} am Pass" for number in range(7)]])
+                )
+            )
+        )
+        == 5
+    )
+
+
+def test_a_catalog_in_another_script_is_told_once(repo: Repo) -> None:
+    latin = [f"Na prevoju pada gusti {word}" for word in WORDS]
+    assert found(repo.write(many("sr", latin))) == [
+        "message.wrong-script sr/None: 12 of 12 texts in 'sr' are written in Latin letters only"
+    ]
+    assert found(repo.write(many("sr-Latn", latin))) == []
+
+
+def test_what_most_clients_say_is_right(repo: Repo) -> None:
+    def client(name: str, text: str) -> dict[str, str | bytes]:
+        return {
+            f"{name}/locales.json": '["en", "de"]',
+            f"{name}/w/en.json": '{"key": "Upper bunk"}',
+            f"{name}/w/de.json": json.dumps({"key": text}),
+        }
+
+    texts = {"one": "Bett oben", "two": "Oberes Lager", "three": "Oberes Lager"}
+    whole = charter(root="one")
+    table = whole.partition("[[client]]")[2]
+    more = "".join(
+        f"\n[[client]]{table}".replace('"one"', f'"{name}"').replace('"app"', f'"{name}"')
+        for name in ("two", "three")
+    )
+    files: dict[str, str | bytes] = {"lemmar.toml": whole + more}
+    for name, text in texts.items():
+        files |= client(name, text)
+    data = repo.write(files).audit()["findings"]
+    assert [(each["rule"], each["client"], each["place"]["file"]) for each in data] == [
+        ("message.inconsistent", "app", "one/w/de.json")
+    ]
+    assert "'Upper bunk' is 'Oberes Lager' in two and 'Bett oben' in app" in data[0]["message"]
+
+
+def test_untranslated_sources_and_two_source_texts(repo: Repo) -> None:
+    entry = (
+        'msgid "an hour ago"\nmsgid_plural "%(count)s hours ago"\nmsgstr[0] "{}"\nmsgstr[1] "{}"\n'
+    )
+    repo.write(
+        {
+            "lemmar.toml": charter("po/{locale}.po", "en de", platform="posix", claim=""),
+            "app/po/en.po": entry.format("", ""),
+            "app/po/de.po": entry.format("vor einer Stunde", "vor %(count)s Stunden"),
+        }
+    )
+    data = repo.audit()
+    assert (data["verdict"], data["findings"]) == ("clear", [])
+    assert data["clients"][0]["locales"]["de"]["own"] == 1
