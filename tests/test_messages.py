@@ -434,7 +434,13 @@ def test_a_catalog_in_another_script_is_told_once(repo: Repo) -> None:
     assert found(repo.write(many("sr", latin))) == [
         "message.wrong-script sr/None: 12 of 12 texts in 'sr' are written in Latin letters only"
     ]
-    assert found(repo.write(many("sr-Latn", latin))) == []
+
+
+def test_a_catalog_in_its_own_script_is_not(repo: Repo) -> None:
+    assert (
+        found(repo.write(many("sr-Latn", [f"Na prevoju pada gusti {word}" for word in WORDS])))
+        == []
+    )
 
 
 def test_what_most_clients_say_is_right(repo: Repo) -> None:
