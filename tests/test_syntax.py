@@ -13,6 +13,7 @@ from lemmar.model import Shape
 from lemmar.syntax import load, names
 from lemmar.syntax.collecting import shape_words
 from lemmar.syntax.icu import doubled_shape, shape
+from lemmar.syntax.seeing import seen_syntax
 
 _TABLES = Path(__file__).parent / "syntax"
 
@@ -167,3 +168,32 @@ def test_printf_takes_as_many_values_as_python_s_formatting(pieces: list[str]) -
     values = tuple(_VALUES[piece[-1]] for piece in pieces if piece[0] == "%" and piece != "%%")
     assert len(found.arguments) == len(values)
     text % values  # raises where the count or a kind is wrong
+
+
+@pytest.mark.parametrize(
+    ("texts", "form", "expected"),
+    [
+        (["Stove", "Water"], None, "plain"),
+        (["{{a}}", "{{b}} x"], None, "double-brace"),
+        (["{a}", "{0} x"], None, "brace"),
+        (["{a}", "{n, plural, other {#}}"], None, "icu"),
+        (["{a}", "{ x: {y", "{ {", "{b, number}", "{c", "{d.e}", "{f.g}"], None, "brace"),
+        (["%{a}", "100 %"], None, "percent-brace"),
+        (["${a}", "{b"], None, "dollar-brace"),
+        (["at :time", ":name stays"], None, "colon"),
+        (["%s", "%1$d"], None, "printf"),
+        (["{$a}", "{$n :number}"], None, "mf2"),
+        (["a", "b"], "arb", "icu"),
+        (["a", "b"], "strings", "printf"),
+        (["%1 of %2"], "ts-xml", "percent-number"),
+        ([None, "%s"], "po", "printf"),
+    ],
+)
+def test_a_syntax_is_seen_from_the_source_s_texts(
+    texts: list[str | None], form: str | None, expected: str
+) -> None:
+    assert seen_syntax(texts, form).name == expected
+
+
+def test_texts_of_another_syntax_are_told() -> None:
+    assert seen_syntax(["{{a}}", "{{b}}", "%{c}"], None).others == (("percent-brace", 1),)

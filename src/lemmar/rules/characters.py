@@ -19,6 +19,7 @@ _SHORT = 3  # letters; a word of so few is the same in many languages
 
 
 _CONTROLS = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f\u202a-\u202e\u2066-\u2069]")
+_PRINTABLE = bytes(range(0x20, 0x7F))
 _CONTROL = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f]")
 _OPENS = {
     "\u202a": "\u202c",
@@ -60,7 +61,8 @@ def _control(client: Client, locale: Tag, part: str | None, key: str, catalog: C
 
 def _controls(catalog: Catalog) -> list[tuple[str, str]]:
     """The keys of texts with control characters, and what they hold."""
-    if " ".join(filter(None, catalog.column.texts)).isprintable():
+    whole = " ".join(filter(None, catalog.column.texts))
+    if not whole.encode("ascii").translate(None, _PRINTABLE) if whole.isascii() else whole.isprintable():
         return []
     found = []
     for key, text in zip(catalog.column.keys, catalog.column.texts, strict=True):

@@ -20,6 +20,7 @@ _FORMATS = {
 }  # fmt: skip
 _MOST = 20_000
 _EXAMPLES = 3
+_SAMPLE = 2_000
 
 
 class SeenSyntax(NamedTuple):
@@ -36,6 +37,7 @@ def seen_syntax(texts: Iterable[str | None], form: str | None) -> SeenSyntax:
     if fixed is not None:
         return SeenSyntax(fixed, 0)
     counts = dict.fromkeys(_ORDER, 0)
+    braced: list[str] = []
     kinds: dict[frozenset[str], int] = {}
     for number, text in enumerate(texts):
         if text is None or not _SIGNS.search(text):
@@ -44,13 +46,15 @@ def seen_syntax(texts: Iterable[str | None], form: str | None) -> SeenSyntax:
         kinds[fitting] = kinds.get(fitting, 0) + 1
         for name in fitting:
             counts[name] += 1
+        if "{" in text and len(braced) < _SAMPLE and "icu" not in fitting:
+            braced.append(text)
         if number > _MOST and max(counts.values()) > _EXAMPLES:
             break
     best = max(_ORDER, key=lambda name: counts[name])
     if not counts[best]:
         return SeenSyntax("plain", 0)
-    if best == "brace" and counts["icu"]:
-        best = "icu"
+    if best == "brace" and counts["icu"] and sum(_faulty("icu", text) for text in braced) <= counts["icu"]:
+        best = "icu"  # a syntax in which most of the texts would be broken is not theirs
     alone = dict.fromkeys(_ORDER, 0)
     for fitting, count in kinds.items():
         if best not in fitting and not (best == "icu" and "brace" in fitting):
