@@ -11,9 +11,11 @@ from lemmar import formats
 from lemmar.charter import CatalogEntry
 from lemmar.documents.structured import suffix_of
 from lemmar.formats import plurals
+from lemmar.formats.plural_headers import named_by_header
 from lemmar.inventory.locales import Speller
 from lemmar.inventory.naming import message_names
 from lemmar.inventory.shapes import Shapes
+from lemmar.inventory.sources import Read, with_sources
 from lemmar.model import (
     NOTHING,
     Catalog,
@@ -37,7 +39,7 @@ from lemmar.selectors import header
 from lemmar.syntax import load as load_syntax
 from lemmar.syntax.own import own
 from lemmar.syntax.seeing import SeenSyntax, seen_syntax
-from lemmar.tags import LanguageTag, android_variant
+from lemmar.tags import android_variant
 from lemmar.trees.patterns import Match, PatternError
 
 _MODULES = frozenset({"index", "types", "mod", "main", "__init__", "all"})
@@ -50,14 +52,6 @@ class Found(NamedTuple):
     catalogs: tuple[Catalog, ...]
     faults: tuple[FileFault, ...]
     names: tuple[tuple[File, Entry], ...]
-
-
-class _Read(NamedTuple):
-    file: File
-    digest: Digest
-    tag: Tag
-    part: str | None
-    column: Column
 
 
 def options_of(entry: CatalogEntry, file: str, names: Mapping[str, str] = NOTHING) -> ReadOptions:
@@ -116,7 +110,7 @@ class CatalogReader:
         self.speller = speller
         self.unmarked = Tag(entry.unmarked) if entry.unmarked else source
         self.source = source
-        self.read: list[_Read] = []
+        self.read: list[Read] = []
         self.faults: list[FileFault] = []
         self.names: list[tuple[File, Entry]] = []
         self.spells_plurals = False
@@ -131,9 +125,7 @@ class CatalogReader:
         self.faults += [FileFault(named.file, named.digest, defect, None, None) for defect in named.defects if named.file]
         for match in matches:
             self._file(match)
-        self._own_sources()
-        if self.entry.source_text == "key":
-            self._sources_from_keys()
+        self.read = with_sources(self.read, self.source, self.keys, from_keys=self.entry.source_text == "key")
         self._fold_plurals()
         seen = self._syntax()
         syntax = self._loaded(seen.name)
@@ -231,9 +223,12 @@ class CatalogReader:
             held = tag if self._by_file or rooted else self._label(match.file, column, places)
             if held is not None and not (self._by_file and reading.defects and not column.keys and reading.defects[0].blinds == "file"):
                 if column.header is not None and held is not None:
-                    column = self._with_header(match, digest, data, column, held)
+                    column, words = named_by_header(column, held)
+                    if words and held != self.source:
+                        line = data.count(b"\n", 0, data.find(b"Plural-Forms:")) + 1
+                        self._fault(match, digest, Defect("plural-header", line, 1, words), held)
                 shared = replace(column, keys=self.keys.setdefault(column.keys, column.keys))
-                self.read.append(_Read(match.file, digest, held, match.part if column.part is None else column.part, shared))
+                self.read.append(Read(match.file, digest, held, match.part if column.part is None else column.part, shared))
 
     @property
     def _by_file(self) -> bool:
@@ -243,43 +238,6 @@ class CatalogReader:
 
     def _format_of(self, file: File, data: bytes) -> Format | None:
         return formats.load(self.entry.format) if self.entry.format else formats.guess(file, data)
-
-    def _with_header(self, match: Match, digest: Digest, data: bytes, column: Column, tag: Tag) -> Column:
-        """*column* with its numbered forms named by the header, where the file itself does not say its language; a header that has too
-        few forms for the language is a defect.
-        """
-        from lemmar.formats.plural_headers import form_names, read_header
-
-        header = read_header(column.header or "")
-        forms = column.rare.get("forms", {})
-        if header is None or not forms:
-            return column
-        names, lacking = form_names(header, LanguageTag.parse(tag))
-        if header.forms == 1:  # a team that does without plurals, as many languages do behind a number
-            alone = {index: {"0": next(iter(named.values()))} for index, named in forms.items() if named}
-            return replace(column, rare={**column.rare, "forms": alone})
-        if lacking and tag != self.source:
-            line = data.count(b"\n", 0, data.find(b"Plural-Forms:")) + 1
-            more = "one more" if len(lacking) == 1 else f"{len(lacking)} more"
-            words = f"the header counts {header.forms} plural forms and {tag!r} needs {more}, for {' and '.join(map(repr, lacking))}"
-            self._fault(match, digest, Defect("plural-header", line, 1, words), tag)
-        renamed = {
-            index: {names[int(name)] if name.isdigit() and int(name) < len(names) else name: text for name, text in named.items()}
-            for index, named in forms.items()
-        }
-        return replace(column, rare={**column.rare, "forms": renamed})
-
-    def _sources_from_keys(self) -> None:
-        """Where keys are the source's texts and the source has no file of its own, a column made of the keys."""
-        with_source = {read.part for read in self.read if read.tag == self.source}
-        for part in dict.fromkeys(read.part for read in self.read):
-            reads = [read for read in self.read if read.part == part]
-            if part in with_source:
-                continue
-            made = Keys(dict.fromkeys(key for read in reads for key in read.column.keys))
-            made = self.keys.setdefault(made, made)
-            column = Column(reads[0].column.label, made, tuple(made))
-            self.read.append(_Read(reads[0].file, reads[0].digest, self.source, part, column))
 
     def _fold_plurals(self) -> None:
         """Brings together the forms that keys spell; which keys do is seen over all locales of a part."""
@@ -293,34 +251,9 @@ class CatalogReader:
             if how:
                 self.read = [read if read.part != part else read._replace(column=self._folded(read, how)) for read in self.read]
 
-    def _folded(self, read: _Read, how: plurals.Spelled) -> Column:
+    def _folded(self, read: Read, how: plurals.Spelled) -> Column:
         column = plurals.fold(read.column, how, read.tag)
         return replace(column, keys=self.keys.setdefault(column.keys, column.keys))
-
-    def _own_sources(self) -> None:
-        """Where the files carry the source's texts themselves and the source has no file of its own, a column made of those."""
-        self.read = [read._replace(column=_own_texts(read.column)) if read.tag == self.source else read for read in self.read]
-        with_source = {read.part for read in self.read if read.tag == self.source}
-        for part in dict.fromkeys(read.part for read in self.read):
-            carrying = [read for read in self.read if read.part == part and "source" in read.column.rare]
-            if part in with_source or not carrying:
-                continue
-            texts: dict[str, str] = {}
-            fixed: set[str] = set()
-            for read in carrying:
-                keys, rare = read.column.keys, read.column.rare
-                texts |= {keys[index]: text for index, text in rare["source"].items() if keys[index] not in texts}
-                fixed |= {keys[index] for index in rare.get("fixed", ())}
-            made = Keys(texts)
-            made = self.keys.setdefault(made, made)
-            marked = {made.places[key]: True for key in fixed if key in made.places}
-            several: dict[str, str] = {}
-            for read in carrying:
-                several |= {read.column.keys[index]: text for index, text in read.column.rare.get("source-several", {}).items()}
-            forms = {made.places[key]: {"one": texts[key], "other": text} for key, text in several.items() if key in made.places}
-            rare = {name: held for name, held in (("fixed", marked), ("forms", forms)) if held}
-            column = Column(carrying[0].column.label, made, tuple(texts.values()), rare or NOTHING)
-            self.read.append(_Read(carrying[0].file, carrying[0].digest, self.source, part, column))
 
     def _fault(self, match: Match, digest: Digest | None, defect: Defect, tag: Tag | None) -> None:
         self.faults.append(FileFault(match.file, digest, defect, tag, match.part))
@@ -343,15 +276,3 @@ class CatalogReader:
             for value in header.select(data, Pick("", None, suffix_of(file), ())).values:
                 places.setdefault(value.text, []).append((value.line, value.column))
         return places
-
-
-def _own_texts(column: Column) -> Column:
-    """The source's own *column*, with what it carries as the source where it has no text: nobody translates it into itself."""
-    carried = column.rare.get("source", {})
-    if not carried or None not in column.texts:
-        return column
-    texts = tuple(carried.get(index) if text is None else text for index, text in enumerate(column.texts))
-    several, forms = column.rare.get("source-several", {}), dict(column.rare.get("forms", {}))
-    for index, text in several.items():
-        forms.setdefault(index, {"one": carried.get(index, ""), "other": text})
-    return replace(column, texts=texts, rare={**column.rare, "forms": forms} if forms else column.rare)

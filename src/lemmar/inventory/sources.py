@@ -1,0 +1,83 @@
+"""The source's texts where no file of its own has them: in translations that carry them, in keys that are texts."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from typing import NamedTuple
+
+from msgspec.structs import replace
+
+from lemmar.model import NOTHING, Column, Digest, File, Keys, Tag
+
+
+class Read(NamedTuple):
+    """A column as it was read: its file, the locale that it is of, its part."""
+
+    file: File
+    digest: Digest
+    tag: Tag
+    part: str | None
+    column: Column
+
+
+def with_sources(reads: Sequence[Read], source: Tag, keys: dict[Keys, Keys], from_keys: bool = False) -> list[Read]:
+    """*reads*, with a column of the *source* locale for each part that has none and can have one; *keys* are the tuples known so far.
+
+    With *from_keys* the keys are the source's texts.
+    """
+    found = [read._replace(column=_own_texts(read.column)) if read.tag == source else read for read in reads]
+    found += _carried(found, source, keys)
+    if from_keys:
+        found += _keyed(found, source, keys)
+    return found
+
+
+def _parts(reads: Sequence[Read], source: Tag) -> list[str | None]:
+    """The parts that the source does not have."""
+    held = {read.part for read in reads if read.tag == source}
+    return [part for part in dict.fromkeys(read.part for read in reads) if part not in held]
+
+
+def _carried(reads: Sequence[Read], source: Tag, keys: dict[Keys, Keys]) -> Iterator[Read]:
+    """Columns of what the translations carry as the source's texts."""
+    for part in _parts(reads, source):
+        carrying = [read for read in reads if read.part == part and "source" in read.column.rare]
+        if not carrying:
+            continue
+        texts: dict[str, str] = {}
+        several: dict[str, str] = {}
+        fixed: set[str] = set()
+        for read in carrying:
+            names, rare = read.column.keys, read.column.rare
+            texts |= {names[index]: text for index, text in rare["source"].items() if names[index] not in texts}
+            several |= {names[index]: text for index, text in rare.get("source-several", {}).items()}
+            fixed |= {names[index] for index in rare.get("fixed", ())}
+        made = Keys(texts)
+        made = keys.setdefault(made, made)
+        marked = {made.places[key]: True for key in fixed if key in made.places}
+        forms = {made.places[key]: {"one": texts[key], "other": text} for key, text in several.items() if key in made.places}
+        more = {name: held for name, held in (("fixed", marked), ("forms", forms)) if held}
+        first = carrying[0]
+        yield Read(first.file, first.digest, source, part, Column(first.column.label, made, tuple(texts.values()), more or NOTHING))
+
+
+def _keyed(reads: Sequence[Read], source: Tag, keys: dict[Keys, Keys]) -> Iterator[Read]:
+    """Columns of the keys themselves."""
+    for part in _parts(reads, source):
+        those = [read for read in reads if read.part == part]
+        made = Keys(dict.fromkeys(key for read in those for key in read.column.keys))
+        made = keys.setdefault(made, made)
+        first = those[0]
+        yield Read(first.file, first.digest, source, part, Column(first.column.label, made, tuple(made)))
+
+
+def _own_texts(column: Column) -> Column:
+    """The source's own *column*, with what it carries as the source where it has no text: nobody translates it into itself."""
+    carried = column.rare.get("source", {})
+    if not carried or None not in column.texts:
+        return column
+    texts = tuple(carried.get(index) if text is None else text for index, text in enumerate(column.texts))
+    several, forms = column.rare.get("source-several", {}), dict(column.rare.get("forms", {}))
+    for index, text in several.items():
+        forms.setdefault(index, {"one": carried.get(index, ""), "other": text})
+    return replace(column, texts=texts, rare={**column.rare, "forms": forms} if forms else column.rare)
