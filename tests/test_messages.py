@@ -365,15 +365,37 @@ def test_keys_that_are_the_source_s_texts(repo: Repo) -> None:
         "{n, plural, other {" * 10_000,
         "<b>" * 50_000,
         ":" * 100_000,
+        "%" + "0" * 200_000,
+        "$t(" + " " * 200_000,
+        ":" + "a" * 200_000 + ":b",
+        "{" + " " * 200_000,
+        "{a" + ".a" * 100_000,
+        "<x " + " " * 200_000,
     ],
 )
-@pytest.mark.parametrize("syntax", ["icu", "mf2", "printf", "brace", "colon"])
+@pytest.mark.parametrize("syntax", ["icu", "mf2", "printf", "brace", "double-brace", "colon"])
 def test_hostile_texts_end(syntax: str, text: str) -> None:
     from lemmar.inventory.shapes import Shapes
     from lemmar.model import Column, Keys
     from lemmar.syntax import load
 
     assert len(Shapes().of_column(Column(None, Keys(["a"]), (text,)), load(syntax))) == 1
+
+
+@pytest.mark.parametrize(
+    ("syntax", "locale", "source", "text"),
+    [
+        ("plain", "de", "a" * 300_000, "a" * 300_000),
+        ("plain", "uk", "x", "a" * 300_000 + " " + "я" * 300_000),
+        ("icu", "de", COUNTED, "{n, plural, =" + "1" * 5_000 + " {x} other {y}}"),
+        ("mf2", "de", "{$n}", ".input {$n :number} .match $n " + "1" * 5_000 + " {{x}} * {{y}}"),
+        ("double-brace", "de", "x", "a@" * 100_000),
+    ],
+)
+def test_an_audit_of_hostile_texts_ends(
+    repo: Repo, syntax: str, locale: str, source: str, text: str
+) -> None:
+    assert repo.write(world(syntax, locale, source, text)).audit()["verdict"] in ("clear", "hold")
 
 
 WORDS = [

@@ -16,6 +16,7 @@ from lemmar.tags import CATEGORIES, LanguageTag, plural_categories, plural_categ
 
 _SAMPLES = range(1001)
 _COUNTING = re.compile(r"count|num|total|quantity|amount|\An\Z", re.IGNORECASE)
+_EXACT = re.compile(r"=[0-9]{1,9}\Z")
 _NUMERIC = frozenset(("number", "whole"))
 
 
@@ -107,8 +108,8 @@ def plurals(found: Shape, tag: str, own: tuple[str, ...] = ()) -> tuple[tuple[Co
         if choice.kind == "select" or not any(key in CATEGORIES for key in choice.keys):
             continue
         plural = plural_of(tag, choice.kind, own)
-        exact = frozenset(int(key[1:]) for key in choice.keys if key[:1] == "=" and key[1:].isdigit())
-        spelled = any(key[:1] == "=" and not key[1:].isdigit() for key in choice.keys)
+        exact = frozenset(int(key[1:]) for key in choice.keys if _EXACT.match(key))
+        spelled = any(key[:1] == "=" and not _EXACT.match(key) for key in choice.keys)
         lacking = tuple(
             name for name in plural.needed if name not in choice.keys and not (plural.numbers.get(name) and plural.numbers[name] <= exact)
         )

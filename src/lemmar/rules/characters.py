@@ -9,7 +9,7 @@ from functools import lru_cache
 from lemmar.model import Catalog, Client, Problem, SourcePart, Tag, World
 from lemmar.rules import rule
 from lemmar.rules.comparisons import is_computed, texts
-from lemmar.rules.letters import NO_WORDS, expected, has_letters, letters, lookalikes, others, script_of, words_of
+from lemmar.rules.letters import expected, has_letters, letters, lookalikes, others, script_of, without_code, words_of
 from lemmar.rules.speaking import clipped, counted, listed
 from lemmar.rules.telling import HIDES_ODD, SourceTexts, is_most, problem_of, problem_of_all
 from lemmar.tags import LanguageTag, read_spelling
@@ -179,7 +179,7 @@ def _wrong_letters(text: str, source: str, mine: tuple[str, ...], foreign: tuple
     """What is wrong with the letters of *text*, in words; empty where nothing is."""
     if text == source:
         return ""
-    plain = NO_WORDS.sub(" ", text)
+    plain = without_code(text)
     if mine[0] in ("Latn", "Cyrl") and (mixed := [word for word in lookalikes(plain) if word not in source]):
         return f"mixes letters of two scripts that look alike in {listed(mixed)}"
     runs = [run for run in letters(foreign)(plain) if run not in source and len(run) > 1]

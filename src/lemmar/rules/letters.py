@@ -47,11 +47,12 @@ NAMES = {
     "Knda": "Kannada", "Mlym": "Malayalam", "Sinh": "Sinhala", "Thai": "Thai", "Laoo": "Lao", "Tibt": "Tibetan", "Mymr": "Myanmar",
     "Khmr": "Khmer", "Ethi": "Ethiopic", "Hang": "Hangul", "Hira": "Hiragana", "Kana": "Katakana", "Hani": "Han",
 }  # fmt: skip
-#: Pieces that are no words of any language: placeholders, markup, addresses, references, names of files and of things in code.
-NO_WORDS = re.compile(
+# Pieces that are no words of any language: placeholders, markup, addresses, references, names of files and of things in code.
+_NO_WORDS = re.compile(
     r"\{\{[^{}]*\}\}|[%$#@]?\{[^{}]*\}|%\([^()]*\)[-+#0-9.]*[a-zA-Z]|%[-+#0-9.$*]*(?:hh|h|ll|l)?[@a-zA-Z]|</?[A-Za-z0-9][^<>]*>|&[#A-Za-z0-9]+;"
     r"|https?://\S+|\bwww\.\S+|\S+@\S+\.\S+|(?<![\w:]):[A-Za-z_]\w*|@:\S+|\$t\([^()]*\)|\b\w+(?:[._/]\w+)+\b|`[^`]*`|\\[nrt]"
 )
+_MOST = 2_000
 # Letters of one script that look like another's: where they stand in a word of the other, they were mistyped.
 _LOOKALIKE = {"Cyrl": "аеорсухіјѕАВЕКМНОРСТУХІЈЅ", "Latn": "aeopcyxijsABEKMHOPCTYXIJS"}
 
@@ -85,9 +86,9 @@ def script_of(run: str) -> str:
     return next((NAMES[script] for script in _BLOCKS if has_letters((script,))(run[0])), "another")
 
 
-_MIXED = re.compile(
-    f"(?:[{_BLOCKS['Latn']}]+[{_BLOCKS['Cyrl']}]|[{_BLOCKS['Cyrl']}]+[{_BLOCKS['Latn']}])[{_BLOCKS['Latn']}{_BLOCKS['Cyrl']}]*"
-)
+_BOTH = f"{_BLOCKS['Latn']}{_BLOCKS['Cyrl']}"
+# Each run of letters is looked at once, from its beginning: a text may be one run of a million.
+_MIXED = re.compile(f"(?<![{_BOTH}])(?:[{_BLOCKS['Latn']}]++[{_BLOCKS['Cyrl']}]|[{_BLOCKS['Cyrl']}]++[{_BLOCKS['Latn']}])[{_BOTH}]*")
 
 
 def lookalikes(text: str) -> list[str]:
@@ -104,7 +105,12 @@ def lookalikes(text: str) -> list[str]:
 
 def words_of(text: str) -> list[str]:
     """The words of *text* that belong to a language: placeholders, markup, addresses and digits left out."""
-    return _WORD.findall(NO_WORDS.sub(" ", text))
+    return _WORD.findall(without_code(text))
+
+
+def without_code(text: str) -> str:
+    """*text* without what belongs to no language; of a very long one its beginning, which is enough to tell what it is."""
+    return _NO_WORDS.sub(" ", text[:_MOST])
 
 
 _WORD = re.compile(r"[^\W\d_]+(?:['’-][^\W\d_]+)*")

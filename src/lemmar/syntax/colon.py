@@ -10,7 +10,7 @@ import re
 from lemmar.model import Shape, Syntax
 from lemmar.syntax.collecting import shape_of
 
-_PLACEHOLDER = re.compile(r"(?<![A-Za-z0-9_:/.]):([A-Za-z][A-Za-z0-9_]*)(?![A-Za-z0-9_]*:[A-Za-z0-9_/])")
+_PLACEHOLDER = re.compile(r"(?<![A-Za-z0-9_:/.]):([A-Za-z][A-Za-z0-9_]*+)(?!:[A-Za-z0-9_/])")
 
 
 def shape(text: str) -> Shape:

@@ -11,13 +11,13 @@ from lemmar.model import Shape, Syntax
 from lemmar.syntax.collecting import shape_of
 
 _PLACEHOLDER = re.compile(
-    r"\{\{-?\s*+([A-Za-z_$@][A-Za-z0-9_.$@-]*|[0-9]{1,9})\s*+(?:[,|][^{}]*)?\}\}|\$t\(\s*([^(){},]{1,200}?)\s*(?:,[^()]*)?\)"
+    r"\{\{-?\s*+([A-Za-z_$@][A-Za-z0-9_.$@-]*|[0-9]{1,9})\s*+(?:[,|][^{}]*)?\}\}|\$t\(\s*+([^(){},\s][^(){},]{0,200})(?:,[^()]*)?\)"
 )
 
 
 def shape(text: str) -> Shape:
     """The names that *text* fills in. Braces that hold no name are text."""
-    return shape_of(name or f"$t({key})" for name, key in _PLACEHOLDER.findall(text))
+    return shape_of(name or f"$t({key.strip()})" for name, key in _PLACEHOLDER.findall(text))
 
 
 SYNTAX = Syntax("double-brace", 2, "{$", shape, _PLACEHOLDER)

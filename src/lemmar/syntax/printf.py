@@ -14,7 +14,7 @@ from lemmar.model import Shape, Syntax
 from lemmar.syntax.collecting import Arguments
 
 _CONVERSION = re.compile(
-    r"%(?:(%)|(?:[0-9]{1,4}\$)?#@([A-Za-z_][A-Za-z0-9_]*)@|(?:([0-9]{1,4})\$)?(?:\(([A-Za-z0-9_.-]+)\))?[-+#0,']*(\*(?:[0-9]+\$)?|[0-9]+)?(?:\.(\*(?:[0-9]+\$)?|[0-9]+)?)?"
+    r"%(?:(%)|(?:[0-9]{1,4}\$)?#@([A-Za-z_][A-Za-z0-9_]*)@|(?:([0-9]{1,4})\$)?(?:\(([A-Za-z0-9_.-]+)\))?[-+#0,']*+(\*(?:[0-9]++\$)?|[0-9]++)?(?:\.(\*(?:[0-9]++\$)?|[0-9]++)?)?"
     r"(?:hh|h|ll|l|L|q|j|z|t(?![A-Za-z]))?([@sSdDiuUxXoOfFeEgGaAcCbBnp]|[tT][HIklMSLNpzZsQBbhAaCYyjmdeRTrDFc]))"
 )
 _KINDS = (
