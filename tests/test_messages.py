@@ -316,6 +316,10 @@ def test_a_syntax_of_the_team_s_own_and_texts_that_may_be_equal(repo: Repo) -> N
         f"{files['lemmar.toml']!s}\n[syntax.caret]\nplaceholder = '\\^(?P<name>\\w+)\\^'\n"
     )
     assert fired(repo.write(files)) == ["argument-lost"]
+    files["lemmar.toml"] = str(files["lemmar.toml"]).replace(
+        "  syntax", '  markup = "none"\n  syntax'
+    )
+    assert fired(repo.write(files)) == ["argument-lost"]
     files = world("plain", "de", "Snow on the pass", "Snow on the pass")
     files["lemmar.toml"] = (
         f'{files["lemmar.toml"]!s}\n[messages]\nmay-equal-source = ["Snow on the pass"]\n'
@@ -323,6 +327,15 @@ def test_a_syntax_of_the_team_s_own_and_texts_that_may_be_equal(repo: Repo) -> N
     assert fired(repo.write(files)) == []
     files["lemmar.toml"] = str(files["lemmar.toml"]).replace(
         'source = ["Snow on the pass"]', 'source-keys = ["k*"]'
+    )
+    assert fired(repo.write(files)) == []
+
+
+def test_markup_is_text_where_the_charter_says_so(repo: Repo) -> None:
+    files = world("icu", "de", "Pay <b>now</b>", "<b>Jetzt zahlen")
+    assert fired(repo.write(files)) == ["markup"]
+    files["lemmar.toml"] = str(files["lemmar.toml"]).replace(
+        "  syntax", '  markup = "none"\n  syntax'
     )
     assert fired(repo.write(files)) == []
 
