@@ -9,19 +9,18 @@ from __future__ import annotations
 from functools import cache, lru_cache
 from typing import NamedTuple
 
-from lemmar.tags.grammar import GRANDFATHERED, LanguageTag, TagError
-from lemmar.tags.tables import table
+from lemmar.tags.grammar import GRANDFATHERED, Subtags, TagError, parse
+from lemmar.tags.tables import likely_region, table
 
 
 class _Rule(NamedTuple):
     """An alias of one or several subtags: what must be there, and what takes its place."""
 
-    before: LanguageTag
-    after: LanguageTag
+    before: Subtags
+    after: Subtags
 
 
-@lru_cache(maxsize=1 << 14)
-def canonical(tag: LanguageTag) -> LanguageTag:
+def canonical(tag: Subtags) -> Subtags:
     """The canonical form of *tag*, a fixed point."""
     while True:
         found = _once(tag)
@@ -30,12 +29,12 @@ def canonical(tag: LanguageTag) -> LanguageTag:
         tag = found
 
 
-def _once(tag: LanguageTag) -> LanguageTag:
+def _once(tag: Subtags) -> Subtags:
     if not tag.language:
         return tag
     if "-" in tag.language and tag.language.lower() in GRANDFATHERED:
         known = table("aliases")["language"].get(tag.language)
-        return LanguageTag.parse(known) if known else tag
+        return parse(known) if known else tag
     tag = _language_id(_without_extlang(tag))
     if not tag.extensions:
         return tag
@@ -43,14 +42,14 @@ def _once(tag: LanguageTag) -> LanguageTag:
     return tag._replace(extensions=tuple(sorted(((s, t) for s, t in extensions if t), key=lambda pair: pair[0])))
 
 
-def _without_extlang(tag: LanguageTag) -> LanguageTag:
+def _without_extlang(tag: Subtags) -> Subtags:
     """RFC 5646 section 4.5: an extlang with its prefix becomes the language."""
     if tag.extlangs and table("registry")["extlang"].get(tag.extlangs[0]) == tag.language:
         return tag._replace(language=tag.extlangs[0], extlangs=())
     return tag
 
 
-def _language_id(tag: LanguageTag) -> LanguageTag:
+def _language_id(tag: Subtags) -> Subtags:
     """Applies the first rule that changes something, again and again; then the single subtags' aliases."""
     for _ in range(20):
         rules = _rules_for(tag)
@@ -66,12 +65,10 @@ def _language_id(tag: LanguageTag) -> LanguageTag:
     return tag._replace(script=script, region=_region(tag), variants=tuple(variants))
 
 
-def _region(tag: LanguageTag) -> str | None:
+def _region(tag: Subtags) -> str | None:
     """The region's heir; of several the one that is likely for the language and script, else the first."""
     heirs = table("aliases")["region"].get(tag.region, "").split()
     if len(heirs) > 1:
-        from lemmar.tags.likely import likely_region
-
         likely = likely_region(tag.language, tag.script)
         return likely if likely in heirs else heirs[0]
     return heirs[0] if heirs else tag.region
@@ -93,27 +90,27 @@ def _rules_of(language: str) -> tuple[_Rule, ...]:
     return tuple(sorted(rules, key=lambda rule: (-_size(rule.before), str(rule.before))))
 
 
-def _rules_for(tag: LanguageTag) -> tuple[_Rule, ...]:
+def _rules_for(tag: Subtags) -> tuple[_Rule, ...]:
     """The rules that may fit: those of any language all ask for variants."""
     return _rules_of(tag.language) + (_rules_of("und") if tag.variants and tag.language != "und" else ())
 
 
-def _parts(text: str) -> LanguageTag:
+def _parts(text: str) -> Subtags:
     """The subtags of an alias, also where the whole is a grandfathered tag (``art-lojban``, ``zh-min``)."""
     if text.lower() not in GRANDFATHERED:
-        return LanguageTag.parse(text)
+        return parse(text)
     first, *rest = text.split("-")
     extlangs = tuple(subtag for subtag in rest if len(subtag) == 3)
     variants = tuple(subtag.lower() for subtag in rest if len(subtag) > 4)
     region = next((subtag for subtag in rest if len(subtag) == 2), None)
-    return LanguageTag(first.lower(), extlangs, None, region, variants)
+    return Subtags(first.lower(), extlangs, None, region, variants)
 
 
-def _size(tag: LanguageTag) -> int:
+def _size(tag: Subtags) -> int:
     return len(tag.extlangs) + bool(tag.script) + bool(tag.region) + len(tag.variants)
 
 
-def _applied(rule: _Rule, tag: LanguageTag) -> LanguageTag:
+def _applied(rule: _Rule, tag: Subtags) -> Subtags:
     """*tag* with the rule applied, or *tag* itself where it does not match."""
     before, after = rule
     fits = (
@@ -191,7 +188,7 @@ def _transformed(subtags: tuple[str, ...]) -> tuple[str, ...]:
     source: list[str] = []
     if head:
         try:
-            source = str(canonical(LanguageTag.parse("-".join(head)))).lower().split("-")
+            source = str(canonical(parse("-".join(head)))).lower().split("-")
         except TagError:
             source = head
     fields = sorted((key, _value("t", key, values)) for key, values in keyed)

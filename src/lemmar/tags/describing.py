@@ -4,16 +4,14 @@ from __future__ import annotations
 
 from typing import Any, NamedTuple
 
-from lemmar.tags.canonical import canonical
-from lemmar.tags.grammar import LanguageTag, TagError
-from lemmar.tags.likely import maximized, minimized, parents
+from lemmar.tags.grammar import TagError
+from lemmar.tags.language_tag import LanguageTag, direction
 from lemmar.tags.lookup import truncations
 from lemmar.tags.matching import THRESHOLD, distance
 from lemmar.tags.meaning import Meant, meant
 from lemmar.tags.naming import english_name, own_name
 from lemmar.tags.plurals import Kind, plural_categories, plural_category
 from lemmar.tags.spellings import SPELLINGS, spelling_candidates, write_spelling
-from lemmar.tags.tables import table
 
 _SAMPLES = (*map(str, range(31)), "100", "101", "1000", "1000000", "1.0", "1.5", "0.0", "0.1", "1c6")
 _MOST_SAMPLES = 4
@@ -48,19 +46,18 @@ def describe(text: str) -> Description:
 
 
 def _facts(tag: LanguageTag) -> dict[str, Any]:
-    whole = maximized(tag)
-    rtl = whole.script in table("scripts")["rtl"].split()
+    whole = tag.maximized()
     return {
-        "canonical": str(canonical(tag)),
-        "english": english_name(canonical(tag)),
-        "own": own_name(canonical(tag)),
+        "canonical": str(tag.canonical()),
+        "english": english_name(tag.canonical()),
+        "own": own_name(tag.canonical()),
         "script": whole.script,
-        "direction": "rtl" if rtl else "ltr",
+        "direction": direction(tag),
         "likely": str(whole),
-        "shortest": str(minimized(tag)),
-        "parents": [str(parent) for parent in parents(canonical(tag))],
+        "shortest": str(tag.minimized()),
+        "parents": [str(parent) for parent in tag.canonical().parents()],
         "plurals": {kind: _samples(tag, kind) for kind in ("cardinal", "ordinal")},
-        "spellings": {spelling: write_spelling(canonical(tag), spelling) for spelling in SPELLINGS},
+        "spellings": {spelling: write_spelling(tag.canonical(), spelling) for spelling in SPELLINGS},
     }
 
 
@@ -84,12 +81,12 @@ class Comparison(NamedTuple):
 
 def compare(a: LanguageTag, b: LanguageTag) -> Comparison:
     """How *a* and *b* stand to each other."""
-    if canonical(a) == canonical(b):
-        same, why = True, f"both are {str(canonical(a))!r} in canonical form"
-    elif maximized(a) == maximized(b):
-        same, why = True, f"both are {str(maximized(a))!r} with their likely script and region; a list may still hold both"
+    if a.canonical() == b.canonical():
+        same, why = True, f"both are {str(a.canonical())!r} in canonical form"
+    elif a.maximized() == b.maximized():
+        same, why = True, f"both are {str(a.maximized())!r} with their likely script and region; a list may still hold both"
     else:
-        same, why = False, f"with their likely script and region they are {str(maximized(a))!r} and {str(maximized(b))!r}"
+        same, why = False, f"with their likely script and region they are {str(a.maximized())!r} and {str(b.maximized())!r}"
     return Comparison(same, why, (distance(a, b), distance(b, a)), (_falls(a, b), _falls(b, a)))
 
 
@@ -100,7 +97,7 @@ def _falls(a: LanguageTag, b: LanguageTag) -> str:
     ways = []
     if str(b).lower() in [step.lower() for step in truncations(str(a))]:
         ways.append("by cutting the tag at its end")
-    if canonical(b) in parents(canonical(a)):
+    if b.canonical() in a.canonical().parents():
         ways.append("as a parent locale")
     apart = distance(a, b)
     if apart < THRESHOLD:

@@ -1,22 +1,19 @@
 """The grammar of language tags: RFC 5646 section 2.1, to the letter.
 
-Well-formedness only: whether a subtag is registered is not asked here.
+Well-formedness only: whether a subtag is registered is not asked here. `lemmar.tags.language_tag` adds what CLDR and the registry know.
 """
 
 from __future__ import annotations
 
 import re
 from collections import namedtuple
-from functools import lru_cache
 
 # The module `typing` would take half of the package's time to load.
 TYPE_CHECKING = False
 if TYPE_CHECKING:
     from typing import NamedTuple
 
-    from lemmar.tags.registry import Problem
-
-    class _Subtags(NamedTuple):
+    class _Fields(NamedTuple):
         language: str
         extlangs: tuple[str, ...] = ()
         script: str | None = None
@@ -25,8 +22,9 @@ if TYPE_CHECKING:
         extensions: tuple[tuple[str, tuple[str, ...]], ...] = ()
         private_use: tuple[str, ...] = ()
 else:
-    _FIELDS = "language extlangs script region variants extensions private_use"
-    _Subtags = namedtuple("_Subtags", _FIELDS, defaults=((), None, None, (), (), ()))
+    _Fields = namedtuple(
+        "_Fields", "language extlangs script region variants extensions private_use", defaults=((), None, None, (), (), ())
+    )
 
 # RFC 5646 section 2.1, "irregular" and "regular", in the case of section 2.1.1.
 GRANDFATHERED = {
@@ -87,8 +85,8 @@ class TagError(ValueError):
         return f"{self.text!r} is not a language tag: expected {self.expected} at character {self.position + 1}"
 
 
-class LanguageTag(_Subtags):
-    """A well-formed language tag, its subtags in the case of RFC 5646 section 2.1.1.
+class Subtags(_Fields):
+    """The subtags of a well-formed language tag, in the case of RFC 5646 section 2.1.1.
 
     *extensions* pairs each singleton with its subtags, in the order written; *private_use* holds the subtags after
     ``x``. A tag of private use alone has the language ``""``; a grandfathered tag stands whole in *language*.
@@ -107,61 +105,19 @@ class LanguageTag(_Subtags):
             parts += ("x", *self.private_use)
         return "-".join(parts)
 
-    @classmethod
-    def parse(cls, text: str) -> LanguageTag:
-        """The tag that *text* writes, in any case; hyphens only, ASCII only.
 
-        Raises:
-            TagError: *text* does not match the grammar.
-        """
-        return _parse(text)
+def parse(text: str) -> Subtags:
+    """The tag that *text* writes, in any case; hyphens only, ASCII only.
 
-    @property
-    def valid(self) -> bool:
-        """RFC 5646 section 2.2.9: every subtag is registered, extlangs stand after their prefix, no variant or singleton twice."""
-        from lemmar.tags.registry import is_valid
-
-        return is_valid(self)
-
-    def problems(self) -> tuple[Problem, ...]:
-        """What is wrong or not at its best with the tag, in the order of its subtags, each with advice."""
-        from lemmar.tags.registry import problems
-
-        return problems(self)
-
-    def canonical(self) -> LanguageTag:
-        """The canonical form by UTS 35 Annex C, a fixed point."""
-        from lemmar.tags.canonical import canonical
-
-        return canonical(self)
-
-    def maximized(self) -> LanguageTag:
-        """The canonical form with its likely script and region (UTS 35, Likely Subtags)."""
-        from lemmar.tags.likely import maximized
-
-        return maximized(self)
-
-    def minimized(self) -> LanguageTag:
-        """The shortest tag with the same maximized form, the region favoured over the script."""
-        from lemmar.tags.likely import minimized
-
-        return minimized(self)
-
-    def parents(self) -> tuple[LanguageTag, ...]:
-        """CLDR's chain of parent locales, up to and without root."""
-        from lemmar.tags.likely import parents
-
-        return parents(self)
-
-
-@lru_cache(maxsize=1 << 16)
-def _parse(text: str) -> LanguageTag:
+    Raises:
+        TagError: *text* does not match the grammar.
+    """
     short = _SHORT.match(text)
     if short:
         language, script, region = short.groups()
-        return LanguageTag(language.lower(), (), script and script.title(), region and region.upper())
+        return Subtags(language.lower(), (), script and script.title(), region and region.upper())
     known = GRANDFATHERED.get(text.lower()) if text.isascii() else None
-    return LanguageTag(known) if known else _Reader(text).tag()
+    return Subtags(known) if known else _Reader(text).tag()
 
 
 class _Reader:
@@ -193,9 +149,9 @@ class _Reader:
         self.position += len(subtag) + 1
         return subtag
 
-    def tag(self) -> LanguageTag:
+    def tag(self) -> Subtags:
         if self.subtags[0].lower() == "x":
-            return LanguageTag("", private_use=self.private_use())
+            return Subtags("", private_use=self.private_use())
         language = self.take(_LETTERS)
         if language is None or len(language) < 2:
             self.position = 0
@@ -213,7 +169,7 @@ class _Reader:
         private_use = self.private_use() if self.at("x") else ()
         if self.index < len(self.subtags):
             self.fail(0, _expected(script, region, variants, extensions))
-        return LanguageTag(
+        return Subtags(
             language.lower(),
             tuple(extlangs),
             script.title() if script else None,

@@ -2,39 +2,12 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
-
 from lemmar.tags.canonical import canonical
-from lemmar.tags.grammar import LanguageTag
-from lemmar.tags.tables import table
+from lemmar.tags.grammar import Subtags, parse
+from lemmar.tags.tables import likely_subtags, table
 
 
-def _find(language: str, script: str | None, region: str | None) -> tuple[str, str, str] | None:
-    """The likely language, script and region for what is given, by the most telling entry that fits."""
-    known = table("likely")
-    keys = [
-        (language, script, region) if script and region else None,
-        (language, script) if script else None,
-        (language, region) if region else None,
-        (language,),
-        ("und", script) if script else None,
-    ]
-    for key in keys:
-        found = known.get("-".join(part for part in key if part)) if key else None
-        if found:
-            first, second, third = found.split("-")
-            return first, second, third
-    return None
-
-
-def likely_region(language: str, script: str | None) -> str | None:
-    """The region that is likely for a language in a script."""
-    found = _find(language, script, None)
-    return found[2] if found else None
-
-
-@lru_cache(maxsize=1 << 14)
-def maximized(tag: LanguageTag) -> LanguageTag:
+def maximized(tag: Subtags) -> Subtags:
     """*tag* in canonical form with its likely script and region; as it is where nothing is known of its language."""
     tag = canonical(tag)
     if not tag.language or "-" in tag.language:
@@ -43,19 +16,18 @@ def maximized(tag: LanguageTag) -> LanguageTag:
     region = None if tag.region == "ZZ" else tag.region
     if tag.language != "und" and script and region:
         return tag
-    found = _find(tag.language, script, region)
+    found = likely_subtags(tag.language, script, region)
     if found is None:
         return tag
     return tag._replace(language=found[0] if tag.language == "und" else tag.language, script=script or found[1], region=region or found[2])
 
 
-@lru_cache(maxsize=1 << 14)
-def minimized(tag: LanguageTag) -> LanguageTag:
+def minimized(tag: Subtags) -> Subtags:
     """The shortest tag with the same maximized form; where a region or a script would do, the region stays."""
     whole = maximized(tag)
     if not whole.language or "-" in whole.language:
         return whole
-    bare = LanguageTag(whole.language)
+    bare = Subtags(whole.language)
     wanted = (whole.language, whole.script, whole.region)
     for trial in (bare, bare._replace(region=whole.region), bare._replace(script=whole.script)):
         found = maximized(trial)
@@ -64,14 +36,13 @@ def minimized(tag: LanguageTag) -> LanguageTag:
     return whole
 
 
-@lru_cache(maxsize=1 << 14)
-def parents(tag: LanguageTag) -> tuple[LanguageTag, ...]:
+def parents(tag: Subtags) -> tuple[Subtags, ...]:
     """The chain of parents up to, and without, root.
 
     An explicit parent first; else the tag cut at its end; a script that is not the language's likely one has no parent.
     Aliases are not resolved first: a client's ``iw-IL`` has the parent ``iw``.
     """
-    found: list[LanguageTag] = []
+    found: list[Subtags] = []
     current = _parent(tag)
     while current is not None and len(found) < 16:
         found.append(current)
@@ -79,7 +50,7 @@ def parents(tag: LanguageTag) -> tuple[LanguageTag, ...]:
     return tuple(found)
 
 
-def _parent(tag: LanguageTag) -> LanguageTag | None:
+def _parent(tag: Subtags) -> Subtags | None:
     if not tag.language or "-" in tag.language:
         return None
     if tag.private_use or tag.extensions or tag.variants:
@@ -88,10 +59,10 @@ def _parent(tag: LanguageTag) -> LanguageTag | None:
         )
     explicit = table("parents").get(str(tag))
     if explicit:
-        return None if explicit in ("root", "und") else LanguageTag.parse(explicit)
+        return None if explicit in ("root", "und") else parse(explicit)
     if tag.region:
         return tag._replace(region=None)
     if tag.script:
-        likely = _find(tag.language, None, None)
-        return LanguageTag(tag.language, tag.extlangs) if likely is None or likely[1] == tag.script else None
-    return LanguageTag(tag.language) if tag.extlangs else None
+        likely = likely_subtags(tag.language, None, None)
+        return Subtags(tag.language, tag.extlangs) if likely is None or likely[1] == tag.script else None
+    return Subtags(tag.language) if tag.extlangs else None

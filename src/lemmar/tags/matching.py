@@ -6,8 +6,8 @@ from collections.abc import Iterable, Sequence
 from functools import lru_cache
 from typing import NamedTuple
 
-from lemmar.tags.grammar import LanguageTag, TagError
-from lemmar.tags.likely import maximized
+from lemmar.tags.grammar import TagError
+from lemmar.tags.language_tag import LanguageTag
 from lemmar.tags.tables import table
 
 #: A distance of this or more is no match.
@@ -26,7 +26,7 @@ class _Key(NamedTuple):
 
 
 def _key(tag: LanguageTag) -> _Key:
-    whole = maximized(tag)
+    whole = tag.maximized()
     return _Key(whole.language, whole.script or "", whole.region or "")
 
 

@@ -6,7 +6,8 @@ from collections.abc import Iterator
 from functools import lru_cache
 from typing import NamedTuple
 
-from lemmar.tags.grammar import LanguageTag, TagError
+from lemmar.tags.grammar import TagError
+from lemmar.tags.language_tag import LanguageTag
 from lemmar.tags.naming import candidates, regions_named, subtag_name
 from lemmar.tags.spellings import spelling_candidates
 from lemmar.tags.tables import is_private, registered, table

@@ -11,7 +11,7 @@ import unicodedata
 from functools import lru_cache
 from itertools import permutations
 
-from lemmar.tags.grammar import LanguageTag
+from lemmar.tags.language_tag import LanguageTag
 from lemmar.tags.tables import table
 
 _WORDS = re.compile(r"[^\W\d_]+|\d+")

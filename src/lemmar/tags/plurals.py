@@ -6,8 +6,7 @@ import re
 from functools import lru_cache
 from typing import Literal, NamedTuple
 
-from lemmar.tags.canonical import canonical
-from lemmar.tags.grammar import LanguageTag
+from lemmar.tags.language_tag import LanguageTag
 from lemmar.tags.tables import table
 
 Kind = Literal["cardinal", "ordinal"]
@@ -75,7 +74,7 @@ def plural_category(tag: LanguageTag, number: str, kind: Kind) -> str:
 
 def _rules(tag: LanguageTag, kind: Kind) -> dict[str, tuple[str, int]]:
     """The rules of the canonical tag or the nearest of its truncations that has some; none: all is *other*."""
-    subtags = str(canonical(tag)).split("-")
+    subtags = str(tag.canonical()).split("-")
     known: dict[str, dict[str, tuple[str, int]]] = table("plurals")[kind]
     for length in range(len(subtags), 0, -1):
         found = known.get("-".join(subtags[:length]))

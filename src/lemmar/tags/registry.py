@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from lemmar.tags.grammar import GRANDFATHERED, LanguageTag
+from lemmar.tags.grammar import GRANDFATHERED, Subtags
 from lemmar.tags.tables import is_private, registered, table
 
 #: Kinds of problems that make a tag invalid; the others are advice.
@@ -29,25 +29,25 @@ class Problem(NamedTuple):
         return self.kind in INVALID
 
 
-def is_valid(tag: LanguageTag) -> bool:
+def is_valid(tag: Subtags) -> bool:
     """Whether *tag* is valid by RFC 5646 section 2.2.9."""
     return not any(problem.invalid for problem in problems(tag))
 
 
-def problems(tag: LanguageTag) -> tuple[Problem, ...]:
+def problems(tag: Subtags) -> tuple[Problem, ...]:
     """Each problem of *tag*, in the order of its subtags."""
     if tag.language.lower() in GRANDFATHERED:
         return tuple(_whole(tag))
     return tuple(_problems(tag))
 
 
-def _whole(tag: LanguageTag) -> Iterator[Problem]:
+def _whole(tag: Subtags) -> Iterator[Problem]:
     preferred = table("registry")["whole"].get(tag.language, "")
     advice = f"write {preferred!r}" if preferred else "there is no tag that takes its place"
     yield Problem("preferred" if preferred else "deprecated", tag.language, advice)
 
 
-def _problems(tag: LanguageTag) -> Iterator[Problem]:
+def _problems(tag: Subtags) -> Iterator[Problem]:
     registry = table("registry")
     if tag.language:
         yield from _subtag("language", tag.language)
@@ -90,7 +90,7 @@ def _near(kind: str, subtag: str) -> str:
     return f"; {close[0]!r} is one" if close else ""
 
 
-def _variants(tag: LanguageTag) -> Iterator[Problem]:
+def _variants(tag: Subtags) -> Iterator[Problem]:
     registry = table("registry")
     for index, variant in enumerate(tag.variants):
         if variant in tag.variants[:index]:

@@ -12,7 +12,10 @@ from __future__ import annotations
 import re
 from functools import lru_cache
 
-from lemmar.tags.grammar import LanguageTag, TagError
+from lemmar.tags.grammar import TagError
+from lemmar.tags.language_tag import LanguageTag
+from lemmar.tags.naming import read_name, write_name
+from lemmar.tags.tables import table
 
 TYPE_CHECKING = False
 if TYPE_CHECKING:
@@ -138,8 +141,6 @@ def _read_posix(text: str) -> LanguageTag | None:
 
 def _variants() -> dict[str, list[str]]:
     """The registered variants; other modifiers (``euro``, ``abegede``, ``quot``) say nothing of the language."""
-    from lemmar.tags.tables import table
-
     found: dict[str, list[str]] = table("registry")["variant"]
     return found
 
@@ -185,18 +186,6 @@ def android_variant(text: str) -> bool:
     return any(_ANDROID_BEFORE.match(part) or _ANDROID_AFTER.match(part) or part.lower() == "car" for part in parts)
 
 
-def _read_name(text: str) -> LanguageTag | None:
-    from lemmar.tags.naming import read_name
-
-    return read_name(text)
-
-
-def _write_name(tag: LanguageTag) -> str:
-    from lemmar.tags.naming import write_name
-
-    return write_name(tag)
-
-
 def _write_posix(tag: LanguageTag) -> str:
     """Chinese is written by a territory that implies the script, as nothing else is in use; other scripts by a modifier."""
     if tag.script in ("Hans", "Hant"):
@@ -232,7 +221,7 @@ _READERS: dict[str, Callable[[str], LanguageTag | None]] = {
     "android": _read_android,
     "lproj": _read_lproj,
     "dotnet": _read_dotnet,
-    "name": _read_name,
+    "name": read_name,
 }
 _WRITERS: dict[str, Callable[[LanguageTag], str]] = {
     "bcp47": str,
@@ -241,5 +230,5 @@ _WRITERS: dict[str, Callable[[LanguageTag], str]] = {
     "android": _write_android,
     "lproj": str,
     "dotnet": str,
-    "name": _write_name,
+    "name": write_name,
 }
