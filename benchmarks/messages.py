@@ -15,7 +15,7 @@ from pathlib import Path
 import monorepo
 from lemmar import rules
 from lemmar.audit import read_charter, survey_world
-from lemmar.rules import comparisons
+from lemmar.rules import _comparisons
 
 _EXPRESSION = re.compile(r"\{\{\s*[A-Za-z_][\w.]*\s*\}\}|<[^<>]+>")
 
@@ -34,7 +34,7 @@ def main() -> None:
         for text in texts:
             _EXPRESSION.search(text)
         loop = time.perf_counter() - start
-        comparisons._last = None
+        _comparisons._last = None
         start = time.perf_counter()
         for name, check in checks:
             begun = time.perf_counter()

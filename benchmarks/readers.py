@@ -19,9 +19,8 @@ import polib
 import yaml
 from lxml import etree
 
-from lemmar import formats
-from lemmar.model import ReadOptions
-from lemmar.selectors import languages
+from lemmar import formats, languages
+from lemmar.formats import ReadOptions
 
 COUNT = 100_000
 

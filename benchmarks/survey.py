@@ -14,8 +14,8 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
-from lemmar.model import Pick
-from lemmar.selectors import languages, load
+from lemmar import languages
+from lemmar.selectors import Pick, load
 from lemmar.survey import survey
 from lemmar.trees.folder import FolderTree
 

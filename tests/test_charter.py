@@ -8,7 +8,7 @@ import pickle
 import jsonschema
 import pytest
 
-from lemmar.charter.places import key_lines
+from lemmar.charter.lines import key_lines
 from lemmar.charter.reading import parse, schema
 from lemmar.errors import CharterError
 from lemmar.rules import all_rules

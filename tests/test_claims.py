@@ -6,8 +6,7 @@ from typing import Any
 
 import pytest
 
-from lemmar.model import Pick
-from lemmar.selectors import load
+from lemmar.selectors import Pick, load
 
 
 def found(selector: str, text: str, suffix: str, source: str, **more: Any) -> list[str]:

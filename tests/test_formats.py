@@ -16,9 +16,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from lemmar import formats
-from lemmar.formats import plurals
-from lemmar.formats.plural_headers import form_names, read_header
-from lemmar.model import Column, Keys, Reading, ReadOptions
+from lemmar.formats import Column, Keys, Reading, ReadOptions
+from lemmar.formats._plural_headers import form_names, read_header
+from lemmar.inventory import plurals
 from lemmar.tags import LanguageTag
 from lemmar.text import Lines, decode
 

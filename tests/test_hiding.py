@@ -7,7 +7,9 @@ from typing import NamedTuple
 import pytest
 
 from lemmar.hiding import visible_problems
-from lemmar.model import File, Hides, Problem, Rule, Severity, Spot, Subject
+from lemmar.inventory.contents import Spot
+from lemmar.rules import Hides, Problem, Rule, Severity, Subject
+from lemmar.trees import File
 
 
 class Told(NamedTuple):

@@ -8,7 +8,7 @@ from typing import Any
 import pytest
 
 from lemmar.rules import all_rules
-from lemmar.rules.examples import EXAMPLES, Example
+from lemmar.rules._examples import EXAMPLES, Example
 
 from .conftest import Repo, charter
 
@@ -388,8 +388,8 @@ def test_keys_that_are_the_source_s_texts(repo: Repo) -> None:
 )
 @pytest.mark.parametrize("syntax", ["icu", "mf2", "printf", "brace", "double-brace", "colon"])
 def test_hostile_texts_end(syntax: str, text: str) -> None:
+    from lemmar.formats import Column, Keys
     from lemmar.inventory.shapes import Shapes
-    from lemmar.model import Column, Keys
     from lemmar.syntax import load
 
     assert len(Shapes().of_column(Column(None, Keys(["a"]), (text,)), load(syntax))) == 1

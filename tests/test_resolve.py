@@ -12,23 +12,16 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lemmar.model import (
-    NOTHING,
-    Answer,
-    Catalog,
-    Column,
-    Digest,
-    File,
-    Keys,
-    Runtime,
-    SourcePart,
-    Tag,
-)
+from lemmar.formats import NOTHING, Column, Keys
+from lemmar.inventory.contents import Catalog
 from lemmar.resolve.effective import Held, Seen, effect, held, origin_of
 from lemmar.resolve.explaining import reasons
 from lemmar.resolve.lookups import LOOKUPS, java_candidates, tried
 from lemmar.resolve.pairing import pair, same_language
 from lemmar.resolve.runtimes import consulted, land, wishes
+from lemmar.resolve.world import Answer, Runtime, SourcePart
+from lemmar.tags import Tag
+from lemmar.trees import Digest, File
 
 
 def tags(text: str) -> list[Tag]:

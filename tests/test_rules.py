@@ -9,7 +9,7 @@ from typing import Any
 import pytest
 
 from lemmar.rules import all_rules
-from lemmar.rules.examples import EXAMPLES
+from lemmar.rules._examples import EXAMPLES
 
 from .conftest import Repo, charter
 

@@ -6,8 +6,7 @@ import time
 
 import pytest
 
-from lemmar.model import Pick, Selection
-from lemmar.selectors import load, names
+from lemmar.selectors import Pick, Selection, load, names
 
 PLIST = '<?xml version="1.0"?>\n<plist version="1.0">\n<dict>\n<key>Tongues</key>\n<array><string>en</string>\n<string>de</string></array>\n</dict>\n</plist>\n'
 TS = 'import { more } from "./more";\nconst base = ["en", `de`] as const;\n'

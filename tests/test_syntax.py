@@ -9,11 +9,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lemmar.model import Shape
-from lemmar.syntax import load, names
-from lemmar.syntax.collecting import shape_words
+from lemmar.syntax import Shape, load, names, seen_syntax
+from lemmar.syntax._arguments import shape_words
 from lemmar.syntax.icu import doubled_shape, shape
-from lemmar.syntax.seeing import seen_syntax
 
 _TABLES = Path(__file__).parent / "syntax"
 

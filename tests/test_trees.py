@@ -8,7 +8,7 @@ from pathlib import Path
 
 import pytest
 
-from lemmar.model import File
+from lemmar.trees import File
 from lemmar.trees.folder import FolderTree
 from lemmar.trees.patterns import PatternError, compile_pattern
 

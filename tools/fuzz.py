@@ -12,7 +12,7 @@ import time
 from pathlib import Path
 
 from lemmar import formats
-from lemmar.model import Defect, Reading, ReadOptions
+from lemmar.formats import Defect, Reading, ReadOptions
 from lemmar.text import Lines, decode
 
 #: A small sound file of each format, with its rarer pieces.

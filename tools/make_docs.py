@@ -13,7 +13,7 @@ from lemmar import formats
 from lemmar.charter.reading import key_table
 from lemmar.report.audit_json import make_schema
 from lemmar.rules import all_rules
-from lemmar.rules.examples import EXAMPLES
+from lemmar.rules._examples import EXAMPLES
 from lemmar.tags import SPELLINGS, LanguageTag, write_spelling
 
 ROOT = Path(__file__).resolve().parent.parent

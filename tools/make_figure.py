@@ -7,9 +7,10 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from lemmar.model import Runtime, Tag
 from lemmar.resolve.lookups import LOOKUPS
 from lemmar.resolve.runtimes import land
+from lemmar.resolve.world import Runtime
+from lemmar.tags import Tag
 
 OUT = Path(__file__).resolve().parent.parent / "docs" / "fallback.png"
 SUPPORTED = tuple(map(Tag, ("en", "de", "fr-CA", "es-419", "zh-Hans", "zh-Hant", "sr", "sr-Latn", "no")))

@@ -16,17 +16,20 @@ from lemmar import charter as charters
 from lemmar import formats, rules
 from lemmar.charter.reading import ReadCharter
 from lemmar.errors import UsageError
-from lemmar.formats import plurals
-from lemmar.formats.marks import locate_mark
+from lemmar.findings import Finding, Place, Verdict
+from lemmar.formats._marks import locate_mark
 from lemmar.hiding import visible_problems
-from lemmar.inventory import gather
+from lemmar.inventory import gather, plurals
 from lemmar.inventory.catalogs import options_of
+from lemmar.inventory.contents import Spot
 from lemmar.inventory.gathering import base_of
 from lemmar.inventory.naming import message_names
-from lemmar.model import SEVERITIES, File, Finding, Place, Problem, Rule, Severity, Spot, Verdict, World
 from lemmar.resolve import resolve
+from lemmar.resolve.world import World
+from lemmar.rules import SEVERITIES, Problem, Rule, Severity
 from lemmar.rules.waiver import is_expired
 from lemmar.surveying import uncharted
+from lemmar.trees import File
 from lemmar.trees.folder import FolderTree
 
 

@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import NamedTuple, Protocol, TypeVar
 
-from lemmar.model import SEVERITIES, Problem, Rule, Severity
+from lemmar.rules import SEVERITIES, Problem, Rule, Severity
 
 _Key = tuple[object, ...]
 

@@ -10,8 +10,10 @@ from typing import TYPE_CHECKING, NamedTuple
 from lemmar.charter import FILE_NAME, Charter
 from lemmar.charter.reading import parse
 from lemmar.inventory import gather
-from lemmar.model import Client, File, Tag, Uncharted
 from lemmar.resolve import resolve
+from lemmar.resolve.world import Client, Uncharted
+from lemmar.tags import Tag
+from lemmar.trees import File
 from lemmar.trees.folder import FolderTree
 
 if TYPE_CHECKING:

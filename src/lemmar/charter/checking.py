@@ -12,8 +12,8 @@ from typing import Any
 
 from msgspec import inspect
 
+from lemmar.charter.lines import Path
 from lemmar.charter.naming import nearest
-from lemmar.charter.places import Path
 
 _WORDS: dict[type, str] = {
     str: "a text",

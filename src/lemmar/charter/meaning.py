@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from pathlib import PurePosixPath
 
 from lemmar import formats, selectors, syntax
+from lemmar.charter.lines import Path
 from lemmar.charter.naming import nearest
-from lemmar.charter.places import Path
 from lemmar.charter.types import CatalogEntry, Charter, ClaimEntry, ClientEntry
-from lemmar.model import Pick
-from lemmar.syntax.own import own
+from lemmar.selectors import Pick
+from lemmar.syntax import own
 from lemmar.tags import CATEGORIES, LanguageTag, TagError, meant
 from lemmar.trees.patterns import PatternError, compile_pattern
 
@@ -63,12 +63,12 @@ def _tags(charter: Charter) -> Mistakes:
             yield from _tag(("chains", locale), locale)
         for index, tag in enumerate(chain):
             yield from _tag(("chains", locale, index), tag)
-    if charter.chains.get("default") == ():
+    if charter.default_chain == ():
         yield ("chains", "default"), "the default chain is empty; its last link is the default locale"
     counts = Counter(str(tag) for tag in charter.locales)
-    for tag, count in counts.items():
+    for twice, count in counts.items():
         if count > 1:
-            yield ("roster",), f"{tag!r} stands twice on the roster"
+            yield ("roster",), f"{twice!r} stands twice on the roster"
     if not charter.roster.shipping:
         yield ("roster", "shipping"), "no locale ships; name at least the source"
     elif charter.source not in charter.locales:
@@ -146,7 +146,7 @@ def _catalog(path: Path, catalog: CatalogEntry, own_syntaxes: tuple[str, ...]) -
     yield from _spelled(path, catalog.spelled)
 
 
-def _spelled(path: Path, spelled: dict[str, str]) -> Mistakes:
+def _spelled(path: Path, spelled: Mapping[str, str]) -> Mistakes:
     for text, tag in spelled.items():
         yield from _tag((*path, "spelled", text), tag)
 

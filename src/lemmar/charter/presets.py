@@ -2,8 +2,17 @@
 
 from __future__ import annotations
 
+from typing import NamedTuple
+
 from lemmar.charter.types import ClientEntry
-from lemmar.model import Trait
+
+
+class Trait(NamedTuple):
+    """A runtime trait and whence it is known: ``charter``, ``preset NAME`` or ``default``."""
+
+    value: str
+    whence: str
+
 
 # spelling, supported set, lookup, grain, on-miss, unmarked files
 _ROWS = {

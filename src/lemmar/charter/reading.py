@@ -8,8 +8,8 @@ from collections.abc import Iterable, Iterator
 from pathlib import Path
 from typing import Any, NamedTuple
 
-from lemmar.charter.places import KeyLines
-from lemmar.charter.places import Path as KeyPath
+from lemmar.charter.lines import KeyLines
+from lemmar.charter.lines import Path as KeyPath
 from lemmar.charter.types import Charter
 from lemmar.errors import CharterError, Mistake, TreeError
 

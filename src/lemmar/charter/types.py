@@ -10,7 +10,10 @@ from typing import Annotated, Literal
 
 from msgspec import Meta, Struct, field
 
+from lemmar.tags import Tag
+
 Text = Annotated[str, Meta(min_length=1)]
+Locale = Annotated[Tag, Meta(min_length=1)]
 Share = Annotated[float, Meta(ge=0, le=1)]
 Level = Literal["error", "warning", "note", "off"]
 Kind = Literal["web", "mobile", "desktop", "game", "service"]
@@ -29,16 +32,16 @@ class Head(_Table, frozen=True, kw_only=True):
     """The charter itself."""
 
     version: Annotated[Literal[1], Meta(description="The charter's form; 1.")]
-    source: Annotated[Text, Meta(description="The locale that messages are written in.")]
+    source: Annotated[Locale, Meta(description="The locale that messages are written in.")]
     ignore: Annotated[tuple[Text, ...], Meta(description="Folders never looked at for clients that nobody has chartered.")] = ()
 
 
 class Roster(_Table, frozen=True, kw_only=True):
     """The locales of the product."""
 
-    shipping: Annotated[tuple[Text, ...], Meta(description="Locales that must be complete in every client.")]
-    trial: Annotated[dict[Text, Share], Meta(description="Locales on trial, each with the share of messages it must reach.")] = {}
-    pseudo: Annotated[tuple[Text, ...], Meta(description="Test locales: may have catalogs, must be neither supported nor offered.")] = ()
+    shipping: Annotated[tuple[Locale, ...], Meta(description="Locales that must be complete in every client.")]
+    trial: Annotated[dict[Locale, Share], Meta(description="Locales on trial, each with the share of messages it must reach.")] = {}
+    pseudo: Annotated[tuple[Locale, ...], Meta(description="Test locales: may have catalogs, must be neither supported nor offered.")] = ()
 
 
 class Gate(_Table, frozen=True, kw_only=True):
@@ -126,7 +129,7 @@ class Fields(_Table, frozen=True, kw_only=True):
 
 class _Spelled(_Table, frozen=True, kw_only=True):
     spelling: Annotated[Spelling | None, Meta(description="How locales are written here.")] = None
-    spelled: Annotated[dict[Text, Text], Meta(description="Own spellings: as written, and the locale that is meant.")] = {}
+    spelled: Annotated[dict[Text, Locale], Meta(description="Own spellings: as written, and the locale that is meant.")] = {}
 
 
 class CatalogEntry(_Spelled, frozen=True, kw_only=True):
@@ -145,9 +148,9 @@ class CatalogEntry(_Spelled, frozen=True, kw_only=True):
     markup: Annotated[Literal["html", "none"] | None, Meta(description="Whether texts hold markup.")] = None
     apostrophe: Annotated[Literal["doubled"] | None, Meta(description="Set where every apostrophe of an ICU text quotes.")] = None
     source_text: Annotated[Literal["key"] | None, Meta(description="Set where the key is the source's text.")] = None
-    unmarked: Annotated[Text | None, Meta(description="The locale of files that name none; default: the source.")] = None
+    unmarked: Annotated[Locale | None, Meta(description="The locale of files that name none; default: the source.")] = None
     built: Annotated[bool, Meta(description="Whether the files are made by the build.")] = False
-    without: Annotated[dict[Text, Text], Meta(description="Locales that this catalog need not have, each with its reason.")] = {}
+    without: Annotated[dict[Locale, Text], Meta(description="Locales that this catalog need not have, each with its reason.")] = {}
     requires_own: Annotated[tuple[Text, ...], Meta(description="Keys that every locale must hold itself; * matches.")] = ()
 
 
@@ -177,7 +180,7 @@ class ClientEntry(_Spelled, frozen=True, kw_only=True):
     kind: Annotated[Kind, Meta(description="What it is.")]
     root: Annotated[Text, Meta(description="Its folder, from the monorepo's root.")]
     platform: Annotated[Platform | None, Meta(description="The preset that fills in spelling and runtime.")] = None
-    without: Annotated[dict[Text, Text], Meta(description="Locales that this client need not carry, each with its reason.")] = {}
+    without: Annotated[dict[Locale, Text], Meta(description="Locales that this client need not carry, each with its reason.")] = {}
     uses: Annotated[tuple[Text, ...], Meta(description="Shared catalogs that it carries.")] = ()
     runtime: Runtime = field(default_factory=Runtime)
     catalog: tuple[CatalogEntry, ...] = ()
@@ -205,27 +208,35 @@ class Charter(_Table, frozen=True, kw_only=True):
     client: tuple[ClientEntry, ...] = ()
     catalog: tuple[CatalogEntry, ...] = ()
     chains: Annotated[
-        dict[Text, tuple[Text, ...]], Meta(description="Per locale the locales to fall back to, in order; `default` is the rest's.")
+        dict[Locale, tuple[Locale, ...]], Meta(description="Per locale the locales to fall back to, in order; `default` is the rest's.")
     ] = {}
     audience: Annotated[dict[Text, Text], Meta(description="Requests to try, each with the landing that the team wants, or `agree`.")] = {}
     gate: Gate = field(default_factory=Gate)
     messages: Messages = field(default_factory=Messages)
     syntax: Annotated[dict[Text, OwnSyntax], Meta(description="Message syntaxes of the team's own.")] = {}
-    locale: Annotated[dict[Text, OwnLocale], Meta(description="Languages that CLDR knows too little of.")] = {}
+    locale: Annotated[dict[Locale, OwnLocale], Meta(description="Languages that CLDR knows too little of.")] = {}
     waiver: tuple[WaiverEntry, ...] = ()
 
     @property
-    def source(self) -> str:
+    def source(self) -> Tag:
         """The source locale."""
         return self.charter.source
 
     @property
-    def locales(self) -> tuple[str, ...]:
+    def locales(self) -> tuple[Tag, ...]:
         """The roster: shipping, then trial locales."""
         return (*self.roster.shipping, *self.roster.trial)
 
     @property
-    def default(self) -> str:
+    def default(self) -> Tag:
         """The default locale: the last link of the default chain, else the source."""
-        chain = self.chains.get("default")
-        return chain[-1] if chain else self.source
+        return self.default_chain[-1] if self.default_chain else self.source
+
+    @property
+    def default_chain(self) -> tuple[Tag, ...]:
+        """What a locale without a chain of its own falls back to."""
+        return self.chains.get(Tag("default"), (self.source,))
+
+    def chain(self, locale: Tag) -> tuple[Tag, ...]:
+        """The chain of *locale*: its own, else the default one."""
+        return self.chains.get(locale, self.default_chain)

@@ -3,29 +3,27 @@
 from __future__ import annotations
 
 import gc
-import importlib
-import pkgutil
 import sys
 
 import click
 
 from lemmar import __version__
-from lemmar.cli.exits import Exit
+from lemmar.cli._exits import Exit
+from lemmar.registry import Folder
 
-_SHARED = {"claims_grid", "drawing", "exits", "options", "patterns", "verdict", "writing"}
+_FOLDER: Folder[click.Command] = Folder(__name__, __path__, "command")
 
 
 class _Commands(click.Group):
     """The commands of this folder; each is imported when it is named, or all of them for their help."""
 
     def list_commands(self, _ctx: click.Context) -> list[str]:
-        return sorted(module.name for module in pkgutil.iter_modules(__path__) if module.name not in _SHARED)
+        return list(_FOLDER.names())
 
     def get_command(self, ctx: click.Context, name: str) -> click.Command | None:
         if name not in self.list_commands(ctx):
             return None
-        found: click.Command = importlib.import_module(f"{__name__}.{name}").command
-        return found
+        return _FOLDER.load(name)
 
     def resolve_command(self, ctx: click.Context, args: list[str]) -> tuple[str | None, click.Command | None, list[str]]:
         name = args[0] if args else ""

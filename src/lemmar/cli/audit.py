@@ -7,22 +7,22 @@ from typing import TYPE_CHECKING
 
 import click
 
-from lemmar.cli import options
-from lemmar.cli.exits import Exit
+from lemmar.cli import _options
+from lemmar.cli._exits import Exit
 
 if TYPE_CHECKING:
-    from lemmar.model import Verdict
+    from lemmar.findings import Verdict
 
 
 @click.command(short_help="Say whether the release may ship, and what holds it.")
-@options.charter
+@_options.charter
 @click.option("--rule", "only", metavar="NAME", multiple=True, help="Show only findings of this rule or family; the verdict stays.")
 @click.option("--client", "clients", metavar="NAME", multiple=True, help="Show only findings of this client; the verdict stays.")
 @click.option("--all", "everything", is_flag=True, help="Show every finding, not only the first of each rule.")
 @click.option("--schema", is_flag=True, help="Print the JSON Schema of --format json, and stop.")
-@options.today
-@options.output("text", "json")
-@options.loudness
+@_options.today
+@_options.output("text", "json")
+@_options.loudness
 @click.pass_context
 def command(
     ctx: click.Context,
@@ -39,7 +39,7 @@ def command(
 
     Exits 0 when the release is clear, 1 when something holds it.
     """
-    from lemmar.cli.writing import remark, write
+    from lemmar.cli._writing import remark, write
 
     if schema:
         from lemmar.report.audit_json import shipped_schema
@@ -57,7 +57,7 @@ def command(
 
         write(as_json(verdict), target)
     else:
-        from lemmar.cli.verdict import draw
+        from lemmar.cli._verdict import draw
 
         write(draw(verdict, only, clients, everything, target), target)
     if target is not None:
@@ -75,5 +75,5 @@ def _check_names(only: tuple[str, ...], clients: tuple[str, ...], known: list[st
     if only:
         from lemmar.rules import all_rules
 
-        options.check_known("rule", only, [*all_rules(), *sorted({rule.partition(".")[0] for rule in all_rules()})])
-    options.check_known("client", clients, known)
+        _options.check_known("rule", only, [*all_rules(), *sorted({rule.partition(".")[0] for rule in all_rules()})])
+    _options.check_known("client", clients, known)

@@ -8,34 +8,35 @@ from typing import TYPE_CHECKING, Any
 
 import click
 
-from lemmar.cli import options
-from lemmar.cli.exits import Exit
+from lemmar.cli import _options
+from lemmar.cli._exits import Exit
+from lemmar.tags import Tag
 
 if TYPE_CHECKING:
-    from lemmar.model import World
+    from lemmar.resolve.world import World
 
 
 @click.command(short_help="Show which catalogs each client consults for a locale, in order.")
 @click.argument("locales", nargs=-1, metavar="LOCALE...")
 @click.option("--client", "clients", multiple=True, metavar="NAME", help="Only this client.")
-@options.charter
-@options.output(*options.TABLES)
-@options.loudness
+@_options.charter
+@_options.output(*_options.TABLES)
+@_options.loudness
 def command(locales: tuple[str, ...], clients: tuple[str, ...], charter_path: Path | None, form: str, target: Path | None) -> int:
     """Show for each client the locales whose catalogs are asked, in order, for users of LOCALE; without LOCALE, for all of the roster."""
     from lemmar.audit import read_charter, survey_world
-    from lemmar.cli.writing import write
+    from lemmar.cli._writing import write
     from lemmar.report.tables import FORMS, Table
 
     read = read_charter(charter_path)
-    options.check_known("client", clients, [client.name for client in read.charter.client])
-    options.check_known("locale on the roster", locales, read.charter.locales)
+    _options.check_known("client", clients, [client.name for client in read.charter.client])
+    _options.check_known("locale on the roster", locales, read.charter.locales)
     world = survey_world(read)
-    rows = list(_rows(world, locales or tuple(world.charter.locales), clients))
+    rows = list(_rows(world, tuple(map(Tag, locales)) or world.charter.locales, clients))
     if form != "text":
         write(FORMS[form](Table("chain", ("client", "locale", "consulted", "wanted"), rows)), target)
         return Exit.CLEAR
-    from lemmar.cli.drawing import plain, render, table
+    from lemmar.cli._drawing import plain, render, table
 
     shown = [("client", "left"), ("locale", "left"), ("catalogs asked, in order", "left"), ("as the charter wants", "left")]
     causes = _causes(world)
@@ -49,7 +50,7 @@ _LEGEND = "≠: another chain than the charter's. –: not supported. Where one 
 
 
 def _line(row: tuple[Any, ...], differs: bool) -> list[Any]:
-    from lemmar.cli.drawing import plain
+    from lemmar.cli._drawing import plain
 
     client, locale, consulted, wanted = row
     if consulted is None:
@@ -59,8 +60,8 @@ def _line(row: tuple[Any, ...], differs: bool) -> list[Any]:
 
 def _causes(world: World) -> dict[tuple[str, str], str]:
     """For each client and locale whose chain is not the charter's, which link it is and where it is stated."""
-    from lemmar.resolve.diverging import divergences
-    from lemmar.rules.speaking import chain_spot, claims_of, where_declared
+    from lemmar.resolve.chains import divergences
+    from lemmar.rules._speaking import chain_spot, claims_of, where_declared
 
     found = {}
     for client in world.clients:
@@ -81,12 +82,11 @@ def _causes(world: World) -> dict[tuple[str, str], str]:
     return found
 
 
-def _rows(world: World, locales: Iterable[str], clients: tuple[str, ...]) -> Iterable[tuple[Any, ...]]:
-    default = world.charter.chains.get("default", (world.charter.source,))
+def _rows(world: World, locales: Iterable[Tag], clients: tuple[str, ...]) -> Iterable[tuple[Any, ...]]:
     for client in world.clients:
         if clients and client.name not in clients:
             continue
         for locale in locales:
-            effect = client.effects.get(locale)  # type: ignore[call-overload]
-            wanted = [locale, *(link for link in world.charter.chains.get(locale, default) if link != locale)]
+            effect = client.effects.get(locale)
+            wanted = [locale, *(link for link in world.charter.chain(locale) if link != locale)]
             yield client.name, locale, [client.roster(tag) for tag in effect.consulted] if effect is not None else None, wanted

@@ -7,18 +7,18 @@ from pathlib import Path
 
 import click
 
-from lemmar.cli import options
-from lemmar.cli.exits import Exit
+from lemmar.cli import _options
+from lemmar.cli._exits import Exit
 
 
 @click.command(short_help="Check the charter, or print its JSON Schema.")
-@options.charter
+@_options.charter
 @click.option("--schema", is_flag=True, help="Print the charter's JSON Schema, for editors, and stop.")
 @click.option("-o", "--output", "target", type=click.Path(path_type=Path, dir_okay=False), metavar="FILE", help="Write to FILE instead.")
-@options.loudness
+@_options.loudness
 def command(charter_path: Path | None, schema: bool, target: Path | None) -> int:
     """Check the charter and tell every mistake in it at once; no client's file is read."""
-    from lemmar.cli.writing import write
+    from lemmar.cli._writing import write
 
     if schema:
         from lemmar.charter.reading import schema as make_schema

@@ -8,24 +8,26 @@ from typing import TYPE_CHECKING, Any
 
 import click
 
-from lemmar.cli import options
-from lemmar.cli.exits import Exit
+from lemmar.cli import _options
+from lemmar.cli._exits import Exit
 
 if TYPE_CHECKING:
-    from lemmar.cli.drawing import Drawn
-    from lemmar.model import Catalog, Claim, Client, Tag, World
+    from lemmar.cli._drawing import Drawn
+    from lemmar.inventory.contents import Catalog, Claim
+    from lemmar.resolve.world import Client, World
+    from lemmar.tags import Tag
 
 
 @click.command(short_help="Show what is known of one client, and whence.")
 @click.argument("name", required=False)
-@options.charter
-@options.output(*options.TABLES)
-@options.loudness
+@_options.charter
+@_options.output(*_options.TABLES)
+@_options.loudness
 def command(name: str | None, charter_path: Path | None, form: str, target: Path | None) -> int:
     """Show each catalog, claim and runtime trait of the client NAME and whence it is known; without NAME, list the clients."""
     from lemmar.audit import read_charter, survey_world
     from lemmar.charter.naming import nearest
-    from lemmar.cli.writing import remark, write
+    from lemmar.cli._writing import remark, write
     from lemmar.errors import UsageError
     from lemmar.report.tables import FORMS, Table
 
@@ -45,7 +47,7 @@ def command(name: str | None, charter_path: Path | None, form: str, target: Path
     if form != "text":
         write(FORMS[form](table), target)
         return Exit.CLEAR
-    from lemmar.cli.drawing import render
+    from lemmar.cli._drawing import render
 
     write(render(_listing(table) if client is None else _draw(client, world), target), target)
     return Exit.CLEAR
@@ -57,7 +59,7 @@ def _line(client: Client) -> tuple[Any, ...]:
 
 
 def _listing(table: Any) -> list[Drawn]:
-    from lemmar.cli.drawing import table as draw
+    from lemmar.cli._drawing import table as draw
 
     sides = ("left", "left", "left", "left", "right", "right")
     return [draw(list(zip(table.columns, sides, strict=True)), table.rows)]
@@ -76,7 +78,7 @@ def _facts(client: Client) -> Iterable[tuple[Any, ...]]:
 
 
 def _draw(client: Client, world: World) -> Iterable[Drawn]:
-    from lemmar.cli.drawing import joined, table
+    from lemmar.cli._drawing import joined, table
 
     yield joined((client.name, "strong"), f"  {client.kind}, in {client.root}")
     yield ""
@@ -98,7 +100,7 @@ def _draw(client: Client, world: World) -> Iterable[Drawn]:
 
 
 def _claims(client: Client) -> Iterable[Drawn]:
-    from lemmar.cli.drawing import plain, table
+    from lemmar.cli._drawing import plain, table
 
     rows = [(claim.states, f"{_below(client, claim.file)}:{_first_line(claim)}", claim.selector, _spelt(claim)) for claim in client.claims]
     if rows:
@@ -134,7 +136,7 @@ def _in_order(tags: Iterable[Tag], client: Client, world: World) -> list[Tag]:
 
 
 def _catalogs(client: Client, world: World) -> Iterable[tuple[Any, ...]]:
-    from lemmar.cli.patterns import describe
+    from lemmar.cli._patterns import describe
 
     for pattern in client.patterns:
         held: list[Catalog] = [catalog for catalog in client.catalogs if catalog.order == pattern.number]

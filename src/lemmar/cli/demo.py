@@ -7,11 +7,11 @@ from typing import TYPE_CHECKING
 
 import click
 
-from lemmar.cli import options
-from lemmar.cli.exits import Exit
+from lemmar.cli import _options
+from lemmar.cli._exits import Exit
 
 if TYPE_CHECKING:
-    from lemmar.cli.drawing import Drawn
+    from lemmar.cli._drawing import Drawn
 
 
 @click.command(short_help="Write a made-up monorepo, audit it, and say what to try next.")
@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     "--into", "folder", type=click.Path(path_type=Path, file_okay=False), default=Path("tarnhut"), show_default=True, metavar="FOLDER",
     help="Where to write it; the folder must be empty or not be there.",
 )  # fmt: skip
-@options.loudness
+@_options.loudness
 def command(sound: bool, folder: Path) -> int:
     """Write the monorepo of Tarnhut, which lets bunks in mountain huts, audit it and show its grid.
 
@@ -29,15 +29,15 @@ def command(sound: bool, folder: Path) -> int:
     import shlex
 
     from lemmar.audit import audit, read_charter
-    from lemmar.cli import grid, verdict
-    from lemmar.cli.drawing import plain, render
-    from lemmar.cli.writing import remark, write
+    from lemmar.cli import _verdict, grid
+    from lemmar.cli._drawing import plain, render
+    from lemmar.cli._writing import remark, write
     from lemmar.demo import write_monorepo
 
     number = write_monorepo(folder, sound)
     remark(f"wrote {number} files to {folder}{'' if sound else ', with the mistakes that practitioners make'}")
     found = audit(read_charter(folder / "lemmar.toml"))
-    write(verdict.draw(found, (), (), False, None), None)
+    write(_verdict.draw(found, (), (), False, None), None)
     write(render(["", *grid.draw(found.world)], None), None)
     tries = [
         "lemmar audit --rule message.missing",

@@ -7,41 +7,42 @@ from typing import TYPE_CHECKING
 
 import click
 
-from lemmar.cli import options
-from lemmar.cli.exits import Exit
+from lemmar.cli import _options
+from lemmar.cli._exits import Exit
 
 if TYPE_CHECKING:
-    from lemmar.cli.drawing import Drawn
-    from lemmar.model import Answer, World
+    from lemmar.cli._drawing import Drawn
+    from lemmar.resolve.world import Answer, World
+    from lemmar.tags import Tag
 
 
 @click.command(short_help="Show clients × locales: the share of texts that users read in their language.")
 @click.option("--by", "by", type=click.Choice(["part"]), help="A line for each part of each client, instead of a column for each client.")
 @click.option("--claims", "by_claims", is_flag=True, help="Show instead in which places each client names each locale.")
-@options.charter
-@options.output(*options.TABLES)
-@options.loudness
+@_options.charter
+@_options.output(*_options.TABLES)
+@_options.loudness
 def command(by: str | None, by_claims: bool, charter_path: Path | None, form: str, target: Path | None) -> int:
     """Show for each client and locale which share of the texts users read in their own language, and what answers the rest.
 
     With --claims: locales down, each client's claims across, and where they differ.
     """
     from lemmar.audit import read_charter, survey_world
-    from lemmar.cli.writing import remark, write
-    from lemmar.model import ORIGINS
+    from lemmar.cli._writing import remark, write
     from lemmar.report.tables import FORMS, Table
+    from lemmar.resolve.world import ORIGINS
 
     read = read_charter(charter_path)
     remark(f"reading {len(read.charter.client)} clients of {read.root / read.file}", detail=True)
     world = survey_world(read)
     if by_claims:
-        from lemmar.cli import claims_grid
-        from lemmar.cli.drawing import render
+        from lemmar.cli import _claims_grid
+        from lemmar.cli._drawing import render
 
-        write(render(claims_grid.draw(world), target) if form == "text" else FORMS[form](claims_grid.table(world)), target)
+        write(render(_claims_grid.draw(world), target) if form == "text" else FORMS[form](_claims_grid.table(world)), target)
         return Exit.CLEAR
     if by == "part":
-        from lemmar.cli.drawing import render
+        from lemmar.cli._drawing import render
 
         found = [
             (client.name, part, locale, answer.messages, *answer)
@@ -54,7 +55,7 @@ def command(by: str | None, by_claims: bool, charter_path: Path | None, form: st
         write(render(_by_part(world), target) if form == "text" else FORMS[form](whole), target)
         return Exit.CLEAR
     if form == "text":
-        from lemmar.cli.drawing import render
+        from lemmar.cli._drawing import render
 
         write(render(draw(world), target), target)
         return Exit.CLEAR
@@ -70,7 +71,7 @@ def command(by: str | None, by_claims: bool, charter_path: Path | None, form: st
 
 def _by_part(world: World) -> list[Drawn]:
     """Parts down, locales across."""
-    from lemmar.cli.drawing import plain, table
+    from lemmar.cli._drawing import plain, table
 
     rows: list[list[Drawn]] = []
     for client in world.clients:
@@ -106,7 +107,7 @@ def share(answer: Answer) -> str:
 
 def draw(world: World) -> list[Drawn]:
     """The grid as parts to draw: locales down, clients across, in as many blocks as the width wants."""
-    from lemmar.cli.drawing import plain, table, width
+    from lemmar.cli._drawing import plain, table, width
 
     clients = world.clients
     widest = [max([len(client.name), *(len(share(effect.answer)) for effect in client.effects.values())]) + 3 for client in clients]
@@ -130,15 +131,15 @@ def draw(world: World) -> list[Drawn]:
     return parts
 
 
-def _locale(world: World, tag: str) -> str:
+def _locale(world: World, tag: Tag) -> str:
     return f"{tag} (trial)" if tag in world.charter.roster.trial else tag
 
 
-def _cell(world: World, index: int, tag: str) -> Drawn:
-    from lemmar.cli.drawing import plain
+def _cell(world: World, index: int, tag: Tag) -> Drawn:
+    from lemmar.cli._drawing import plain
 
     client = world.clients[index]
-    effect = client.effects.get(tag)  # type: ignore[call-overload]
+    effect = client.effects.get(tag)
     if effect is None:
         return plain("–", "error" if tag in client.needs else "faint")
     answer = effect.answer

@@ -8,21 +8,21 @@ from typing import TYPE_CHECKING, Any
 
 import click
 
-from lemmar.cli import options
-from lemmar.cli.exits import Exit
+from lemmar.cli import _options
+from lemmar.cli._exits import Exit
 
 if TYPE_CHECKING:
-    from lemmar.cli.drawing import Drawn
-    from lemmar.model import World
+    from lemmar.cli._drawing import Drawn
+    from lemmar.resolve.world import World
 
 
 @click.command(short_help="Say where users' requests land in each client, and why.")
 @click.argument("requests", nargs=-1, metavar="REQUEST...")
 @click.option("--client", "clients", multiple=True, metavar="NAME", help="Only this client.")
 @click.option("--explain", is_flag=True, help="Tell each step in words.")
-@options.charter
-@options.output(*options.TABLES)
-@options.loudness
+@_options.charter
+@_options.output(*_options.TABLES)
+@_options.loudness
 def command(
     requests: tuple[str, ...], clients: tuple[str, ...], explain: bool, charter_path: Path | None, form: str, target: Path | None
 ) -> int:
@@ -31,7 +31,7 @@ def command(
     Without REQUEST, those of the charter's [audience].
     """
     from lemmar.audit import read_charter, survey_world
-    from lemmar.cli.writing import write
+    from lemmar.cli._writing import write
     from lemmar.errors import UsageError
     from lemmar.report.tables import FORMS, Table
 
@@ -39,11 +39,11 @@ def command(
     asked = requests or tuple(read.charter.audience)
     if not asked:
         raise UsageError("no request was named, and the charter has no [audience]; name one, such as de-CH")
-    options.check_known("client", clients, [client.name for client in read.charter.client])
+    _options.check_known("client", clients, [client.name for client in read.charter.client])
     world = survey_world(read)
     rows = list(_rows(world, asked, clients))
     if form == "text" and explain:
-        from lemmar.cli.drawing import render
+        from lemmar.cli._drawing import render
 
         write(render(list(_draw_reasons(world, rows, asked)), target), target)
         return Exit.CLEAR
@@ -51,7 +51,7 @@ def command(
         columns = ("client", "request", "landing", "wanted", "step", "consulted")
         write(FORMS[form](Table("landing", columns, rows)), target)
         return Exit.CLEAR
-    from lemmar.cli.drawing import render
+    from lemmar.cli._drawing import render
 
     write(render(list(_draw(rows, asked)), target), target)
     return Exit.CLEAR
@@ -76,7 +76,7 @@ def _rows(world: World, asked: Iterable[str], clients: tuple[str, ...]) -> Itera
 
 def _draw_reasons(world: World, rows: list[tuple[Any, ...]], asked: Iterable[str]) -> Iterable[Drawn]:
     """For each request and client where it lands, step for step in words; clients that answer alike stand together."""
-    from lemmar.cli.drawing import plain
+    from lemmar.cli._drawing import plain
     from lemmar.resolve.explaining import reasons
 
     runtimes = {client.name: client.runtime for client in world.clients}
@@ -95,7 +95,7 @@ def _draw_reasons(world: World, rows: list[tuple[Any, ...]], asked: Iterable[str
 
 
 def _draw(rows: list[tuple[Any, ...]], asked: Iterable[str]) -> Iterable[Drawn]:
-    from lemmar.cli.drawing import plain, table
+    from lemmar.cli._drawing import plain, table
 
     by_client: dict[str, list[Drawn]] = {}
     for client, _request, landing, wanted, step, _chain in rows:

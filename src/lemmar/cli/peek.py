@@ -9,13 +9,13 @@ from typing import TYPE_CHECKING, Any
 
 import click
 
-from lemmar.cli import options
-from lemmar.cli.exits import Exit
+from lemmar.cli import _options
+from lemmar.cli._exits import Exit
 
 if TYPE_CHECKING:
-    from lemmar.cli.drawing import Drawn
-    from lemmar.model import World
+    from lemmar.cli._drawing import Drawn
     from lemmar.resolve.peeking import Sight
+    from lemmar.resolve.world import World
 
 
 @click.command(short_help="Show what users see for a message, per client and locale.")
@@ -24,9 +24,9 @@ if TYPE_CHECKING:
 @click.option("--client", "clients", multiple=True, metavar="NAME", help="Only this client.")
 @click.option("--locale", "locales", multiple=True, metavar="TAG", help="Only this locale of the roster.")
 @click.option("--part", metavar="NAME", help="Only this part.")
-@options.charter
-@options.output(*options.TABLES)
-@options.loudness
+@_options.charter
+@_options.output(*_options.TABLES)
+@_options.loudness
 def command(
     key: str | None,
     words: str | None,
@@ -39,15 +39,15 @@ def command(
 ) -> int:
     """Show what users of each locale see for the message KEY (* matches) in each client, and from which locale it comes."""
     from lemmar.audit import read_charter, survey_world
-    from lemmar.cli.writing import write
+    from lemmar.cli._writing import write
     from lemmar.errors import UsageError
     from lemmar.report.tables import FORMS, Table
 
     if (key is None) == (words is None):
         raise UsageError("name a key, or words of its text with --text")
     read = read_charter(charter_path)
-    options.check_known("client", clients, [client.name for client in read.charter.client])
-    options.check_known("locale on the roster", locales, read.charter.locales)
+    _options.check_known("client", clients, [client.name for client in read.charter.client])
+    _options.check_known("locale on the roster", locales, read.charter.locales)
     world = survey_world(read)
     found = list(_sights(world, key, words, clients, locales, part))
     if not found:
@@ -56,7 +56,7 @@ def command(
         rows = [tuple(sight) for sight in found]
         write(FORMS[form](Table("peek", ("client", "locale", "part", "key", "text", "origin", "from"), rows)), target)
         return Exit.CLEAR
-    from lemmar.cli.drawing import render
+    from lemmar.cli._drawing import render
 
     write(render(list(_draw(found)), target), target)
     return Exit.CLEAR
@@ -97,7 +97,7 @@ _MARKS = {"own": "", "inherited": "↑ ", "foreign": "≠ ", "key": "# ", "blank
 
 
 def _draw(found: list[Sight]) -> Iterable[Drawn]:
-    from lemmar.cli.drawing import plain, table
+    from lemmar.cli._drawing import plain, table
 
     groups: dict[tuple[str, str | None, str], list[Sight]] = {}
     for sight in found:
@@ -110,7 +110,7 @@ def _draw(found: list[Sight]) -> Iterable[Drawn]:
 
 
 def _row(sight: Sight) -> list[Any]:
-    from lemmar.cli.drawing import plain
+    from lemmar.cli._drawing import plain
 
     shown = sight.text if sight.text else {"blank": "(nothing)", "error": "(an error)"}.get(sight.origin, "(nothing)")
     style = {"own": "", "inherited": "faint"}.get(sight.origin, "error")

@@ -8,13 +8,13 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 
 import click
 
-from lemmar.cli import options
-from lemmar.cli.exits import Exit
+from lemmar.cli import _options
+from lemmar.cli._exits import Exit
 
 if TYPE_CHECKING:
-    from lemmar.cli.drawing import Drawn
-    from lemmar.cli.patterns import Patterns
-    from lemmar.model import Defect
+    from lemmar.cli._drawing import Drawn
+    from lemmar.cli._patterns import Patterns
+    from lemmar.formats import Defect
 
 _COLUMNS = ("file", "locale", "part", "key", "context", "text", "forms", "line", "column", "source", "comment", "limit", "state")
 
@@ -42,8 +42,8 @@ class Seen(NamedTuple):
 @click.option("--key", "pattern", metavar="GLOB", help="Only keys that match.")
 @click.option("--patterns", "apart", is_flag=True, help="Take each text apart: its placeholders, branches, markup, and where it breaks.")
 @click.option("--syntax", metavar="NAME", help="The texts' syntax, for --patterns; default: as the texts show it.")
-@options.output("text", "jsonl", "json", "csv", "markdown")
-@options.loudness
+@_options.output("text", "jsonl", "json", "csv", "markdown")
+@_options.loudness
 def command(
     files: tuple[str, ...],
     list_formats: bool,
@@ -64,7 +64,7 @@ def command(
     """
     from lemmar import formats
     from lemmar.charter.naming import nearest
-    from lemmar.cli.writing import write
+    from lemmar.cli._writing import write
     from lemmar.errors import UsageError
 
     if forced is not None and forced not in formats.names():
@@ -77,7 +77,7 @@ def command(
     if syntax is not None:
         from lemmar import syntax as syntaxes
 
-        options.check_known("syntax", (syntax,), syntaxes.names())
+        _options.check_known("syntax", (syntax,), syntaxes.names())
     how = _How(forced, "records" if fields else layout, _fields(fields), locales, pattern, apart or syntax is not None, syntax)
     seen = [_read(file, how) for named in files for file in _in_folder(named)]
     _check_locales(locales, seen)
@@ -119,7 +119,7 @@ def _formats(form: str, target: Path | None) -> str:
     columns = ("format", "suffixes", "layouts", "read")
     if form in FORMS:
         return FORMS[form](Table("formats", columns, rows))
-    from lemmar.cli.drawing import render, table
+    from lemmar.cli._drawing import render, table
 
     return render([table([(column, "left") for column in columns], rows)], target)
 
@@ -174,8 +174,8 @@ def _read(file: str, how: _How) -> Seen:
 
     from lemmar import formats
     from lemmar.errors import UsageError
-    from lemmar.formats import plurals
-    from lemmar.model import Defect, ReadOptions
+    from lemmar.formats import Defect, ReadOptions
+    from lemmar.inventory import plurals
     from lemmar.trees.folder import FolderTree
 
     path = Path(file)
@@ -206,7 +206,7 @@ def _read(file: str, how: _How) -> Seen:
     ]
     taken: Patterns | None = None
     if how.apart:
-        from lemmar.cli.patterns import Patterns as TakesApart
+        from lemmar.cli._patterns import Patterns as TakesApart
 
         taken = TakesApart(columns, reader.name, how.syntax)
     rows = [row for column in shown for row in _rows(file, column, sites, how.pattern, taken)]
@@ -270,13 +270,13 @@ def _written(seen: list[Seen], form: str, target: Path | None) -> str:
     from lemmar.report.tables import FORMS, Table
 
     if form == "text":
-        from lemmar.cli.drawing import render
+        from lemmar.cli._drawing import render
 
         return render([part for found in seen for part in _draw(found)], target)
     if form == "jsonl":
         lines = [record for found in seen for record in (*_defects(found), *found.rows)]
         return "".join(json.dumps(_sound(line), ensure_ascii=False) + "\n" for line in lines)
-    from lemmar.cli.patterns import COLUMNS
+    from lemmar.cli._patterns import COLUMNS
 
     more = COLUMNS if any(found.patterns for found in seen) else ()
     columns = (*_COLUMNS, *more, "defect", "message")
@@ -303,7 +303,7 @@ def _defects(found: Seen) -> Iterator[dict[str, Any]]:
 
 
 def _draw(found: Seen) -> Iterable[Drawn]:
-    from lemmar.cli.drawing import indented, joined, table
+    from lemmar.cli._drawing import indented, joined, table
 
     number = len(found.rows)
     yield joined((found.file, "strong"), f"  {found.format or 'no known format'}, {number:,} entr{'y' if number == 1 else 'ies'}")
@@ -311,7 +311,7 @@ def _draw(found: Seen) -> Iterable[Drawn]:
         yield indented(joined((defect.kind, "error"), f"  {found.file}:{defect.line}:{defect.column}  {defect.detail}"), 2)
     several = len({row["locale"] for row in found.rows}) > 1
     if found.patterns is not None:
-        from lemmar.cli.patterns import draw
+        from lemmar.cli._patterns import draw
 
         yield f"  taken apart as {found.patterns.evidence()}"
         yield ""
@@ -323,7 +323,7 @@ def _draw(found: Seen) -> Iterable[Drawn]:
 
 
 def _cells(row: dict[str, Any], several: bool) -> list[Any]:
-    from lemmar.cli.drawing import plain
+    from lemmar.cli._drawing import plain
 
     if row["forms"]:
         text: Any = plain(" | ".join(f"{name}: {form}" for name, form in row["forms"].items()))

@@ -7,26 +7,26 @@ from typing import TYPE_CHECKING
 
 import click
 
-from lemmar.cli import options
-from lemmar.cli.exits import Exit
+from lemmar.cli import _options
+from lemmar.cli._exits import Exit
 
 if TYPE_CHECKING:
-    from lemmar.cli.drawing import Drawn
+    from lemmar.cli._drawing import Drawn
 
 
 @click.command(short_help="List the rules, or explain one.")
 @click.argument("name", required=False)
-@options.output(*options.TABLES)
-@options.loudness
+@_options.output(*_options.TABLES)
+@_options.loudness
 def command(name: str | None, form: str, target: Path | None) -> int:
     """List every rule with its severity; with NAME, explain that rule, or list those of a family."""
     from lemmar.charter.naming import nearest
-    from lemmar.cli.drawing import joined, plain, render, table
-    from lemmar.cli.writing import write
+    from lemmar.cli._drawing import joined, plain, render, table
+    from lemmar.cli._writing import write
     from lemmar.errors import UsageError
     from lemmar.report.tables import FORMS, Table
     from lemmar.rules import all_rules
-    from lemmar.rules.examples import EXAMPLES
+    from lemmar.rules._examples import EXAMPLES
 
     known = all_rules()
     wanted = [rule for rule in known.values() if name in (None, rule.name, rule.name.partition(".")[0])]

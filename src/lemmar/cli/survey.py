@@ -8,12 +8,12 @@ from typing import TYPE_CHECKING
 
 import click
 
-from lemmar.cli import options
-from lemmar.cli.exits import Exit
+from lemmar.cli import _options
+from lemmar.cli._exits import Exit
 
 if TYPE_CHECKING:
     from lemmar.charter.reading import ReadCharter
-    from lemmar.cli.drawing import Drawn
+    from lemmar.cli._drawing import Drawn
     from lemmar.report.tables import Table
     from lemmar.survey import Draft, DraftClient
 
@@ -21,15 +21,15 @@ if TYPE_CHECKING:
 @click.command(short_help="Draw up a charter from what is there.")
 @click.argument("folder", required=False, type=click.Path(path_type=Path))
 @click.option("--write", "write_it", is_flag=True, help="Write the charter as lemmar.toml into FOLDER; never over one that is there.")
-@options.output(*options.TABLES)
-@options.loudness
+@_options.output(*_options.TABLES)
+@_options.loudness
 def command(folder: Path | None, write_it: bool, form: str, target: Path | None) -> int:
     """Find the clients, catalogs and claims in FOLDER (here, if not given), each with its evidence, and what could not be decided.
 
     With a charter present, say what it does not know of. Nothing that is found is run.
     """
     from lemmar.charter import FILE_NAME
-    from lemmar.cli.writing import remark, write
+    from lemmar.cli._writing import remark, write
     from lemmar.errors import TreeError
     from lemmar.report.tables import FORMS
     from lemmar.survey.writing import charter_text
@@ -54,7 +54,7 @@ def command(folder: Path | None, write_it: bool, form: str, target: Path | None)
     if form != "text":
         write(FORMS[form](_table(draft)), target)
     else:
-        from lemmar.cli.drawing import render
+        from lemmar.cli._drawing import render
 
         write(render(list(_draw(draft, written=write_it)), target), target)
     if write_it:
@@ -82,8 +82,8 @@ def _table(draft: Draft) -> Table:
 
 
 def _draw(draft: Draft, written: bool) -> Iterable[Drawn]:
-    from lemmar.cli.drawing import indented, joined, plain, table
-    from lemmar.rules.speaking import counted
+    from lemmar.cli._drawing import indented, joined, plain, table
+    from lemmar.rules._speaking import counted
 
     yield joined((counted(len(draft.clients), "client"), "strong"), f", source {draft.source}, default {draft.default}")
     yield f"shipping: {' '.join(draft.shipping)}"
@@ -113,7 +113,7 @@ def _draw(draft: Draft, written: bool) -> Iterable[Drawn]:
 
 
 def _rows(client: DraftClient) -> Iterable[tuple[str, ...]]:
-    from lemmar.rules.speaking import counted
+    from lemmar.rules._speaking import counted
 
     for catalog in client.catalogs:
         settings = catalog.settings
@@ -136,8 +136,8 @@ def _rows(client: DraftClient) -> Iterable[tuple[str, ...]]:
 
 def _changed(read: ReadCharter, form: str, target: Path | None) -> int:
     """What the charter does not know of: new clients, catalogs that no pattern finds, claims that cannot be read any more."""
-    from lemmar.cli.drawing import render
-    from lemmar.cli.writing import write
+    from lemmar.cli._drawing import render
+    from lemmar.cli._writing import write
     from lemmar.inventory import gather
     from lemmar.report.tables import FORMS, Table
     from lemmar.resolve import resolve
@@ -161,7 +161,7 @@ def _changed(read: ReadCharter, form: str, target: Path | None) -> int:
     if form != "text":
         write(FORMS[form](Table("survey-news", ("what", "where", "why"), rows)), target)
     else:
-        from lemmar.cli.drawing import table
+        from lemmar.cli._drawing import table
 
         nothing = ["the charter knows of all that the survey finds"]
         write(render(nothing if not rows else [table([("new", "left"), ("where", "left"), ("why", "left")], rows)], target), target)

@@ -8,11 +8,11 @@ from typing import TYPE_CHECKING, Any
 
 import click
 
-from lemmar.cli import options
-from lemmar.cli.exits import Exit
+from lemmar.cli import _options
+from lemmar.cli._exits import Exit
 
 if TYPE_CHECKING:
-    from lemmar.cli.drawing import Drawn
+    from lemmar.cli._drawing import Drawn
     from lemmar.tags.describing import Comparison, Description
 
 
@@ -21,16 +21,16 @@ if TYPE_CHECKING:
 @click.option(
     "--compare", is_flag=True, help="Hold two tags against each other: the same locale or not, their distance, who falls back to whom."
 )
-@options.output(*options.TABLES)
-@options.loudness
+@_options.output(*_options.TABLES)
+@_options.loudness
 def command(tags: tuple[str, ...], compare: bool, form: str, target: Path | None) -> int:
     """Say of each TAG whether it is well-formed, valid and canonical, what it means, how each platform writes it, and what was likely
     meant where it is wrong. Several are shown side by side.
 
     Exits 0 when all are valid, 1 when one is not.
     """
-    from lemmar.cli.drawing import render
-    from lemmar.cli.writing import write
+    from lemmar.cli._drawing import render
+    from lemmar.cli._writing import write
     from lemmar.report.tables import FORMS, Table
     from lemmar.tags.describing import describe
 
@@ -67,7 +67,7 @@ def _record(each: Description, flat: bool) -> dict[str, Any]:
 
 
 def _draw(found: list[Description]) -> Iterable[Drawn]:
-    from lemmar.cli.drawing import table
+    from lemmar.cli._drawing import table
 
     lines = [dict(_lines(each)) for each in found]
     names = list(dict.fromkeys(name for each in lines for name in each))
@@ -83,7 +83,7 @@ _ORDER = (
 
 
 def _lines(each: Description) -> Iterable[tuple[str, Any]]:
-    from lemmar.cli.drawing import plain
+    from lemmar.cli._drawing import plain
 
     yield "well-formed", plain("yes") if each.tag else plain(f"no: {(each.fault or '').partition(': ')[2]}", "error")
     if each.tag:
@@ -109,8 +109,8 @@ def _lines(each: Description) -> Iterable[tuple[str, Any]]:
 
 
 def _compare(tags: tuple[str, ...], form: str, target: Path | None) -> int:
-    from lemmar.cli.drawing import joined, render
-    from lemmar.cli.writing import write
+    from lemmar.cli._drawing import joined, render
+    from lemmar.cli._writing import write
     from lemmar.errors import UsageError
     from lemmar.report.tables import FORMS, Table
     from lemmar.tags import LanguageTag, TagError

@@ -2,29 +2,33 @@
 
 from __future__ import annotations
 
-import importlib
-import pkgutil
-from functools import cache, lru_cache
+from functools import cache
 
-from lemmar.model import Format
+from lemmar.formats._reading import DEFECTS, NOTHING, Column, Defect, Format, Keys, Reading, ReadOptions, Site, Span
+from lemmar.registry import Folder
 
-_SHARED = {"building", "building_tree", "building_xml", "marks", "plural_headers", "plurals"}
+__all__ = [
+    "DEFECTS",
+    "NOTHING",
+    "Column",
+    "Defect",
+    "Format",
+    "Keys",
+    "ReadOptions",
+    "Reading",
+    "Site",
+    "Span",
+    "by_suffix",
+    "guess",
+    "likely",
+    "load",
+    "names",
+]
 
 
-@lru_cache(maxsize=1)
-def names() -> tuple[str, ...]:
-    """The names of all formats, sorted; no format is loaded."""
-    return tuple(sorted(module.name.replace("_", "-") for module in pkgutil.iter_modules(__path__) if module.name not in _SHARED))
-
-
-@cache
-def load(name: str) -> Format:
-    """The format *name*. Raises `KeyError` where there is none."""
-    if name not in names():
-        raise KeyError(name)
-    module = importlib.import_module(f"{__name__}.{name.replace('-', '_')}")
-    found: Format = module.FORMAT
-    return found
+_FOLDER: Folder[Format] = Folder(__name__, __path__, "FORMAT")
+names = _FOLDER.names
+load = _FOLDER.load
 
 
 def guess(file: str, data: bytes) -> Format | None:

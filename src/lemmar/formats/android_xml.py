@@ -12,9 +12,9 @@ from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
 from lemmar.documents.xmltext import Element, PlainEntries, elements, local_name, parse
-from lemmar.formats.building import Entries, add_forms, in_order, repeated
-from lemmar.formats.building_xml import xml_defects, xml_sites
-from lemmar.model import Column, Defect, Format, Keys, Reading, ReadOptions, Site
+from lemmar.formats._entries import Entries, add_forms, in_order, repeated
+from lemmar.formats._reading import Column, Defect, Format, Keys, Reading, ReadOptions, Site
+from lemmar.formats._xml import xml_defects, xml_sites
 from lemmar.text import Lines, decode
 
 if TYPE_CHECKING:

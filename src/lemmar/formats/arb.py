@@ -10,10 +10,10 @@ from collections.abc import Sequence
 
 from lemmar.documents.jsontext import scan
 from lemmar.documents.nodes import Member, Node
-from lemmar.formats.building import Entries, decoded
-from lemmar.formats.building_tree import TreeReader, node_text, tree_sites
+from lemmar.formats._entries import Entries, decoded
+from lemmar.formats._reading import NOTHING, Column, Format, Keys, Reading, ReadOptions, Site
+from lemmar.formats._trees import TreeReader, node_text, tree_sites
 from lemmar.formats.json import repeats
-from lemmar.model import NOTHING, Column, Format, Keys, Reading, ReadOptions, Site
 from lemmar.text import decode
 
 

@@ -9,13 +9,12 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from lemmar import languages
 from lemmar.documents.nodes import Fault, Node
-from lemmar.formats.building import decoded
-from lemmar.formats.building_tree import LAYOUTS, TreeReader, tree_sites
-from lemmar.model import Format, Reading, ReadOptions, Site
-from lemmar.selectors import languages
-from lemmar.selectors.languages.mending import parse_tolerantly
-from lemmar.selectors.symbol import in_characters
+from lemmar.formats._entries import decoded
+from lemmar.formats._reading import Format, Reading, ReadOptions, Site
+from lemmar.formats._trees import LAYOUTS, TreeReader, tree_sites
+from lemmar.languages import in_characters, parse_tolerantly
 from lemmar.text import decode
 
 _SUFFIXES = (".js", ".mjs", ".cjs", ".ts", ".mts", ".cts", ".tsx", ".php", ".dart", ".py")

@@ -12,12 +12,12 @@ import re
 from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any
 
-from lemmar.formats.building import decoded
-from lemmar.model import NOTHING, Column, Format, Keys, Reading, ReadOptions, Site
+from lemmar.formats._entries import decoded
+from lemmar.formats._reading import NOTHING, Column, Format, Keys, Reading, ReadOptions, Site
 from lemmar.text import decode
 
 if TYPE_CHECKING:
-    from lemmar.formats.building_tree import TreeReader
+    from lemmar.formats._trees import TreeReader
 
 _RELAXED = (".jsonc", ".json5")
 _SPACED_COLON = re.compile(rb'"[ \t\r\n]+:')
@@ -126,7 +126,7 @@ def _scalar(item: Any) -> str | None:
 def _careful(data: bytes, options: ReadOptions) -> TreeReader:
     """The reader with places, for where the fast parser cannot help."""
     from lemmar.documents.jsontext import scan
-    from lemmar.formats.building_tree import TreeReader
+    from lemmar.formats._trees import TreeReader
 
     text, defects = decoded(data, options, "which JSON readers stumble over")
     return TreeReader(text, options, *scan(text.text, relaxed=options.suffix in _RELAXED), defects)
@@ -135,7 +135,7 @@ def _careful(data: bytes, options: ReadOptions) -> TreeReader:
 def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None, str]]) -> dict[tuple[str | None, str], Site]:
     """The site of each wanted (label, key) that is there."""
     from lemmar.documents.jsontext import scan
-    from lemmar.formats.building_tree import tree_sites
+    from lemmar.formats._trees import tree_sites
 
     text = decode(data, options.encoding)
     root, _ = scan(text.text, relaxed=options.suffix in _RELAXED)

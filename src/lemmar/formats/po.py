@@ -15,9 +15,9 @@ from typing import Any, NamedTuple
 
 from msgspec.structs import replace
 
-from lemmar.formats.building import Entries, decoded, in_order, repeated
-from lemmar.formats.plural_headers import form_names, read_header
-from lemmar.model import Column, Defect, Format, Keys, Reading, ReadOptions, Site
+from lemmar.formats._entries import Entries, decoded, in_order, repeated
+from lemmar.formats._plural_headers import form_names, read_header
+from lemmar.formats._reading import Column, Defect, Format, Keys, Reading, ReadOptions, Site
 from lemmar.tags import LanguageTag, read_spelling, whole_number_categories
 from lemmar.text import Bytes, Lines, decode
 

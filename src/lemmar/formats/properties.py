@@ -11,8 +11,8 @@ import re
 from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
-from lemmar.formats.building import Entries, decoded, in_order, repeated
-from lemmar.model import Column, Defect, Format, Keys, Reading, ReadOptions, Site
+from lemmar.formats._entries import Entries, decoded, in_order, repeated
+from lemmar.formats._reading import Column, Defect, Format, Keys, Reading, ReadOptions, Site
 from lemmar.text import Bytes, Decoded, Lines, decode
 
 _LINE = re.compile(r"[ \t\f]*+([^\r\n]*+)(\r\n|\n|\r|\Z)")

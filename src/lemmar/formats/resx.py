@@ -9,9 +9,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from lemmar.documents.xmltext import Element, PlainEntries, elements, parse
-from lemmar.formats.building import Entries, in_order, repeated
-from lemmar.formats.building_xml import xml_defects, xml_sites
-from lemmar.model import NOTHING, Column, Defect, Format, Keys, Reading, ReadOptions, Site
+from lemmar.formats._entries import Entries, in_order, repeated
+from lemmar.formats._reading import NOTHING, Column, Defect, Format, Keys, Reading, ReadOptions, Site
+from lemmar.formats._xml import xml_defects, xml_sites
 from lemmar.text import Lines, decode
 
 _PLAIN = PlainEntries(

@@ -17,8 +17,8 @@ from msgspec.structs import replace
 
 from lemmar.documents.sheet import Row, cells, find_delimiter, read_rows
 from lemmar.documents.workbook import WorkbookError, is_workbook, read_workbook
-from lemmar.formats.building import decoded, in_order, repeated
-from lemmar.model import NOTHING, Column, Defect, Format, Keys, Reading, ReadOptions, Site
+from lemmar.formats._entries import decoded, in_order, repeated
+from lemmar.formats._reading import NOTHING, Column, Defect, Format, Keys, Reading, ReadOptions, Site
 from lemmar.tags import looks_like_locale
 from lemmar.text import Bytes, Lines, decode
 

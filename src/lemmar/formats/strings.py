@@ -13,9 +13,9 @@ from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
 from lemmar.documents.propertylist import Token, Tokens, scan, scan_binary, unquote
-from lemmar.formats.building import Entries, decoded, in_order, repeated
-from lemmar.formats.building_tree import TreeReader, tree_sites
-from lemmar.model import Column, Defect, Format, Keys, Reading, ReadOptions, Site
+from lemmar.formats._entries import Entries, decoded, in_order, repeated
+from lemmar.formats._reading import Column, Defect, Format, Keys, Reading, ReadOptions, Site
+from lemmar.formats._trees import TreeReader, tree_sites
 from lemmar.text import Bytes, Lines, decode
 
 _ENTRY = re.compile(

@@ -11,9 +11,9 @@ from collections.abc import Iterator, Sequence
 
 from lemmar.documents.nodes import Member, Node
 from lemmar.documents.propertylist import scan
-from lemmar.formats.building import Entries, add_forms, decoded, in_order, repeated
-from lemmar.formats.building_tree import TreeReader, tree_sites
-from lemmar.model import Format, Reading, ReadOptions, Site
+from lemmar.formats._entries import Entries, add_forms, decoded, in_order, repeated
+from lemmar.formats._reading import Format, Reading, ReadOptions, Site
+from lemmar.formats._trees import TreeReader, tree_sites
 from lemmar.tags import CATEGORIES
 from lemmar.text import decode
 

@@ -11,9 +11,9 @@ from collections.abc import Iterator, Sequence
 from typing import TYPE_CHECKING
 
 from lemmar.documents.xmltext import Element, elements, parse, unescape
-from lemmar.formats.building import Entries, in_order, repeated
-from lemmar.formats.building_xml import declared_encoding, xml_defects, xml_sites
-from lemmar.model import Defect, Format, Reading, ReadOptions, Site
+from lemmar.formats._entries import Entries, in_order, repeated
+from lemmar.formats._reading import Defect, Format, Reading, ReadOptions, Site
+from lemmar.formats._xml import declared_encoding, xml_defects, xml_sites
 from lemmar.tags import read_spelling, whole_number_categories
 from lemmar.text import Lines, decode
 

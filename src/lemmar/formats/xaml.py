@@ -10,9 +10,9 @@ import re
 from collections.abc import Iterator, Sequence
 
 from lemmar.documents.xmltext import Element, elements, local_name, parse
-from lemmar.formats.building import Entries, in_order, repeated
-from lemmar.formats.building_xml import declared_encoding, xml_defects, xml_sites
-from lemmar.model import Defect, Format, Reading, ReadOptions, Site
+from lemmar.formats._entries import Entries, in_order, repeated
+from lemmar.formats._reading import Defect, Format, Reading, ReadOptions, Site
+from lemmar.formats._xml import declared_encoding, xml_defects, xml_sites
 from lemmar.text import Lines, decode
 
 _KEY = "{http://schemas.microsoft.com/winfx/2006/xaml}Key"

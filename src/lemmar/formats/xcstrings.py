@@ -11,9 +11,9 @@ from typing import NamedTuple
 
 from lemmar.documents.jsontext import scan
 from lemmar.documents.nodes import Member, Node
-from lemmar.formats.building import Entries, add_forms, decoded, in_order, repeated
-from lemmar.formats.building_tree import TreeReader
-from lemmar.model import Format, Reading, ReadOptions, Site
+from lemmar.formats._entries import Entries, add_forms, decoded, in_order, repeated
+from lemmar.formats._reading import Format, Reading, ReadOptions, Site
+from lemmar.formats._trees import TreeReader
 from lemmar.tags import CATEGORIES
 from lemmar.text import Bytes, decode
 

@@ -11,9 +11,9 @@ from collections.abc import Iterator, Sequence
 from typing import TYPE_CHECKING, Any
 
 from lemmar.documents.xmltext import Element, PlainEntries, elements, local_name, parse
-from lemmar.formats.building import Entries, in_order, repeated
-from lemmar.formats.building_xml import declared_encoding, inner_xml, xml_defects, xml_sites
-from lemmar.model import Column, Defect, Format, Keys, Reading, ReadOptions, Site
+from lemmar.formats._entries import Entries, in_order, repeated
+from lemmar.formats._reading import Column, Defect, Format, Keys, Reading, ReadOptions, Site
+from lemmar.formats._xml import declared_encoding, inner_xml, xml_defects, xml_sites
 from lemmar.text import Lines, decode
 
 if TYPE_CHECKING:

@@ -10,9 +10,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from lemmar.documents.yamltext import scan
-from lemmar.formats.building import decoded
-from lemmar.formats.building_tree import LAYOUTS, TreeReader, tree_sites
-from lemmar.model import Format, Reading, ReadOptions, Site
+from lemmar.formats._entries import decoded
+from lemmar.formats._reading import Format, Reading, ReadOptions, Site
+from lemmar.formats._trees import LAYOUTS, TreeReader, tree_sites
 from lemmar.text import decode
 
 

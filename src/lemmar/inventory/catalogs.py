@@ -10,37 +10,20 @@ from msgspec.structs import replace
 from lemmar import formats
 from lemmar.charter import CatalogEntry
 from lemmar.documents.structured import suffix_of
-from lemmar.formats import plurals
-from lemmar.formats.plural_headers import named_by_header
+from lemmar.formats import NOTHING, Column, Defect, Format, Keys, ReadOptions
+from lemmar.formats._plural_headers import named_by_header
+from lemmar.inventory import plurals
+from lemmar.inventory.contents import Catalog, Entry, FileFault, Pattern
 from lemmar.inventory.locales import Speller
 from lemmar.inventory.naming import message_names
 from lemmar.inventory.shapes import Shapes
 from lemmar.inventory.sources import Read, with_sources
-from lemmar.model import (
-    NOTHING,
-    Catalog,
-    Column,
-    Defect,
-    Digest,
-    Entry,
-    File,
-    FileFault,
-    Format,
-    Keys,
-    Pattern,
-    Pick,
-    ReadOptions,
-    Syntax,
-    Tag,
-    Tree,
-    Value,
-)
-from lemmar.selectors import header
+from lemmar.selectors import Pick, Value, header
+from lemmar.syntax import SeenSyntax, Syntax, own, seen_syntax
 from lemmar.syntax import load as load_syntax
-from lemmar.syntax.own import own
-from lemmar.syntax.seeing import SeenSyntax, seen_syntax
-from lemmar.tags import android_variant
-from lemmar.trees.patterns import Match, PatternError
+from lemmar.tags import Tag, android_variant
+from lemmar.trees import Digest, File, Match, Tree
+from lemmar.trees.patterns import PatternError
 
 _MODULES = frozenset({"index", "types", "mod", "main", "__init__", "all"})
 
@@ -145,7 +128,7 @@ class CatalogReader:
             self.speller.spelling,
             clients,
             len(matches),
-            dict(self.entry.without),
+            self.entry.without,
             where,
             self.entry.requires_own,
             seen,

@@ -8,10 +8,13 @@ from collections.abc import Mapping
 from lemmar import selectors
 from lemmar.charter import ClaimEntry
 from lemmar.charter.meaning import pick
+from lemmar.formats import Defect
 from lemmar.inventory.catalogs import gathers_catalogs
+from lemmar.inventory.contents import Claim
 from lemmar.inventory.locales import Speller
-from lemmar.model import Claim, Defect, File, Selection, Tree, Value
+from lemmar.selectors import Selection, Value
 from lemmar.selectors.files import select_files
+from lemmar.trees import File, Tree
 from lemmar.trees.patterns import PatternError
 
 _KINDS = ("files", "xpath", "symbol", "call", "pointer", "header", "match")

@@ -7,12 +7,16 @@ from collections.abc import Mapping
 from typing import NamedTuple
 
 from lemmar.charter import CatalogEntry, Charter, ClaimEntry, ClientEntry
-from lemmar.charter.presets import traits
+from lemmar.charter.presets import Trait, traits
+from lemmar.formats import Keys
 from lemmar.inventory.catalogs import CatalogReader, Found
 from lemmar.inventory.claims import read_claim
+from lemmar.inventory.contents import Claim
 from lemmar.inventory.locales import Speller
 from lemmar.inventory.shapes import Shapes
-from lemmar.model import Claim, File, Keys, Shape, Tag, Trait, Tree
+from lemmar.syntax import Shape
+from lemmar.tags import Tag
+from lemmar.trees import File, Tree
 
 
 class ClientFiles(NamedTuple):

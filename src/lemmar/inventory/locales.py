@@ -6,8 +6,9 @@ from collections.abc import Mapping
 
 from msgspec.structs import replace
 
-from lemmar.model import Entry, Tag, Value
-from lemmar.tags import LanguageTag, meant, read_spelling, spelling_candidates, write_spelling
+from lemmar.inventory.contents import Entry
+from lemmar.selectors import Value
+from lemmar.tags import LanguageTag, Tag, meant, read_spelling, spelling_candidates, write_spelling
 
 
 class Speller:

@@ -10,7 +10,8 @@ from lemmar.charter import CatalogEntry
 from lemmar.charter.types import Names
 from lemmar.documents import structured
 from lemmar.documents.nodes import Node, PointerError, point
-from lemmar.model import Defect, Digest, File, Tree
+from lemmar.formats import Defect
+from lemmar.trees import Digest, File, Tree
 
 
 class MessageNames(NamedTuple):

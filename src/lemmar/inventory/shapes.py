@@ -8,9 +8,9 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from lemmar.model import Argument, Choice, Column, Shape, Syntax
-from lemmar.syntax.collecting import Arguments, partial
-from lemmar.syntax.markup import codes, elements, tags
+from lemmar.formats import Column
+from lemmar.syntax import Argument, Choice, Shape, Syntax, codes, elements, tags
+from lemmar.syntax._arguments import Arguments, partial
 from lemmar.tags import CATEGORIES
 
 _CATEGORIES = frozenset(CATEGORIES)

@@ -7,7 +7,9 @@ from typing import NamedTuple
 
 from msgspec.structs import replace
 
-from lemmar.model import NOTHING, Column, Digest, File, Keys, Tag
+from lemmar.formats import NOTHING, Column, Keys
+from lemmar.tags import Tag
+from lemmar.trees import Digest, File
 
 
 class Read(NamedTuple):

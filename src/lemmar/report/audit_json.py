@@ -11,7 +11,7 @@ from typing import Annotated, Any, Literal
 import msgspec
 from msgspec import Meta, Struct
 
-from lemmar.model import Finding, Place, Verdict
+from lemmar.findings import Finding, Place, Verdict
 from lemmar.report.counting import counts
 
 Level = Literal["error", "warning", "note"]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from lemmar.model import Finding
+from lemmar.findings import Finding
 
 
 def counts(findings: tuple[Finding, ...]) -> dict[str, int]:

@@ -7,10 +7,12 @@ from collections.abc import Iterable, Mapping, Sequence
 
 from lemmar.charter import Charter
 from lemmar.inventory import ClientFiles, Inventory
-from lemmar.model import Catalog, Client, Effect, Runtime, SourcePart, Tag
+from lemmar.inventory.contents import Catalog
 from lemmar.resolve.effective import ByPart, Held, Seen, effect, held
 from lemmar.resolve.pairing import pair_lists
 from lemmar.resolve.runtimes import consulted, land
+from lemmar.resolve.world import Client, Effect, Runtime, SourcePart
+from lemmar.tags import Tag
 
 
 def resolve(charter: Charter, inventory: Inventory) -> tuple[Client, ...]:
@@ -188,7 +190,7 @@ def _stands_for(supported: tuple[Tag, ...], with_catalog: set[Tag], known_as: Ma
     return {tag: answer for tag, answer in answers if answer is not None}
 
 
-def _needed(locale: Tag, source: SourcePart, without: Mapping[int, Mapping[str, str]]) -> SourcePart | None:
+def _needed(locale: Tag, source: SourcePart, without: Mapping[int, Mapping[Tag, str]]) -> SourcePart | None:
     """The part's messages from catalogs that may not do without *locale*; None where all may."""
     needed = tuple(catalog for catalog in source.catalogs if locale not in without.get(catalog.order, {}))
     if len(needed) == len(source.catalogs):

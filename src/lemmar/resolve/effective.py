@@ -8,8 +8,10 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
-from lemmar.model import ORIGINS, Absence, Answer, Catalog, Effect, Origin, SourcePart, Tag
+from lemmar.inventory.contents import Catalog
 from lemmar.resolve.pairing import same_language
+from lemmar.resolve.world import ORIGINS, Absence, Answer, Effect, Origin, SourcePart
+from lemmar.tags import Tag
 
 ByPart = Mapping[str | None, Mapping[Tag, tuple[Catalog, ...]]]
 

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from lemmar.model import Landing, Runtime
 from lemmar.resolve.lookups import forms, tries
 from lemmar.resolve.runtimes import BY_CHAIN, BY_REST, chain_entry, land, wishes
+from lemmar.resolve.world import Landing, Runtime
 from lemmar.tags import LanguageTag, TagError, distance, truncations
 from lemmar.tags.matching import DEMOTION, THRESHOLD
 

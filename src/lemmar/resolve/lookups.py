@@ -10,8 +10,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Sequence
 from typing import NamedTuple
 
-from lemmar.model import Tag
-from lemmar.tags import LanguageTag, TagError, distance, truncations
+from lemmar.tags import LanguageTag, Tag, TagError, distance, truncations
 
 #: Every lookup that a runtime may have.
 LOOKUPS = ("exact", "primary", "truncate", "scripted", "inherit", "kin", "nearest", "java", "posix")

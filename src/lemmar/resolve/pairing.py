@@ -5,8 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from functools import lru_cache
 
-from lemmar.model import Tag
-from lemmar.tags import LanguageTag
+from lemmar.tags import LanguageTag, Tag
 
 
 def _canonical(tag: str) -> LanguageTag:

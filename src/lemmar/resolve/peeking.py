@@ -5,8 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
-from lemmar.model import Catalog, Client, Effect, Origin, Tag
+from lemmar.inventory.contents import Catalog
 from lemmar.resolve.effective import Seen, missing_origin, origin_of
+from lemmar.resolve.world import Client, Effect, Origin
+from lemmar.tags import Tag
 
 
 class Sight(NamedTuple):

@@ -8,9 +8,9 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator, Sequence
 
-from lemmar.model import Landing, Runtime, Tag
 from lemmar.resolve.lookups import Tried, java_candidates, tries
-from lemmar.tags import nearest, truncations
+from lemmar.resolve.world import Landing, Runtime
+from lemmar.tags import Tag, nearest, truncations
 
 _WEIGHT = re.compile(r"\s*([^\s;]+)\s*(?:;\s*[qQ]\s*=\s*([0-9.]+)\s*)?")
 _MOST_LINKS = 64

@@ -6,14 +6,15 @@ what exactly is reported and what is not, how to fix it. Every output that expla
 
 from __future__ import annotations
 
-import importlib
-import pkgutil
 from collections.abc import Callable, Iterator
 from functools import lru_cache
 
-from lemmar.model import Hides, Problem, Rule, Severity, World
+from lemmar.registry import Folder
+from lemmar.resolve.world import World
+from lemmar.rules._problem import CAUSES, SEVERITIES, Hides, Problem, Rule, Severity, Subject
 
-_SHARED = {"comparisons", "examples", "letters", "speaking", "telling"}
+__all__ = ["CAUSES", "SEVERITIES", "Hides", "Problem", "Rule", "Severity", "Subject", "all_rules", "rule"]
+
 _RULES: dict[str, Rule] = {}
 Check = Callable[[World], Iterator[Problem]]
 
@@ -33,7 +34,5 @@ def rule(name: str, severity: Severity, summary: str, hides: tuple[Hides, ...] =
 @lru_cache(maxsize=1)
 def all_rules() -> dict[str, Rule]:
     """Every rule by its name, sorted."""
-    for module in pkgutil.iter_modules(__path__):
-        if module.name not in _SHARED:
-            importlib.import_module(f"{__name__}.{module.name}")
+    Folder[object](__name__, __path__, "__doc__").all()  # each module registers its rules
     return dict(sorted(_RULES.items()))

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from lemmar.inventory.contents import Catalog, FileFault, Spot
 from lemmar.inventory.locales import Speller
-from lemmar.model import Catalog, Client, Effect, FileFault, Hides, Problem, SourcePart, Spot, Subject, Tag, World
-from lemmar.rules import rule
-from lemmar.rules.speaking import charter_spot, counted, file_wanted, key_spot, listed, pattern_of, union_of
-from lemmar.tags import LanguageTag, same_locale
+from lemmar.resolve.world import Client, Effect, SourcePart, World
+from lemmar.rules import Hides, Problem, Subject, rule
+from lemmar.rules._speaking import charter_spot, counted, file_wanted, key_spot, listed, pattern_of, union_of
+from lemmar.tags import LanguageTag, Tag, same_locale
 
 _FILE = ("client", "locale", "part")
 _LOST_TEXTS = ("message.missing", "message.empty", "message.inconsistent", "catalog.below-threshold")

@@ -5,13 +5,14 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from typing import NamedTuple
 
-from lemmar.model import Client, Hides, Landing, Problem, Spot, Subject, Tag, World
-from lemmar.resolve.diverging import divergences
+from lemmar.inventory.contents import Spot
+from lemmar.resolve.chains import divergences
 from lemmar.resolve.pairing import same_language
 from lemmar.resolve.runtimes import BY_CHAIN, BY_DEFAULT, BY_REST, land
-from lemmar.rules import rule
-from lemmar.rules.speaking import chain_spot, charter_spot, claims_of, link_spot, tags_of, where_declared
-from lemmar.tags import LanguageTag, truncations
+from lemmar.resolve.world import Client, Landing, World
+from lemmar.rules import Hides, Problem, Subject, rule
+from lemmar.rules._speaking import chain_spot, charter_spot, claims_of, link_spot, tags_of, where_declared
+from lemmar.tags import LanguageTag, Tag, truncations
 
 _EXPLAINS = (Hides(("chain.diverges",), ("client",)), Hides(("chain.landing", "message.missing"), ("client", "cause")))
 _LOOKED_UP = Hides(("message.missing", "chain.unreachable"), ("client", "cause"))

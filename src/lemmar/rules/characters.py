@@ -6,13 +6,14 @@ import re
 from collections.abc import Iterator
 from functools import lru_cache
 
-from lemmar.model import Catalog, Client, Problem, SourcePart, Tag, World
-from lemmar.rules import rule
-from lemmar.rules.comparisons import is_computed, texts
-from lemmar.rules.letters import expected, has_letters, letters, lookalikes, others, script_of, without_code, words_of
-from lemmar.rules.speaking import clipped, counted, listed
-from lemmar.rules.telling import HIDES_ODD, SourceTexts, is_most, problem_of, problem_of_all
-from lemmar.tags import LanguageTag, read_spelling
+from lemmar.inventory.contents import Catalog
+from lemmar.resolve.world import Client, SourcePart, World
+from lemmar.rules import Problem, rule
+from lemmar.rules._comparisons import is_computed, texts
+from lemmar.rules._letters import expected, has_letters, letters, lookalikes, others, script_of, without_code, words_of
+from lemmar.rules._speaking import clipped, counted, listed
+from lemmar.rules._texts import HIDES_ODD, SourceTexts, is_most, problem_of, problem_of_all
+from lemmar.tags import LanguageTag, Tag, read_spelling
 
 _BETWEEN = "\0"
 _SHORT = 3  # letters; a word of so few is the same in many languages
@@ -151,7 +152,7 @@ def _likely_script(locale: str) -> str:
     return LanguageTag.parse(locale).maximized().script or ""
 
 
-def _script(world: World, locale: str) -> str:
+def _script(world: World, locale: Tag) -> str:
     own = world.charter.locale.get(locale)
     return str(own.script) if own is not None else _likely_script(locale)
 

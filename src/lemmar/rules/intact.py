@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
-from lemmar.model import Hides, Problem, Spot, Subject, World
-from lemmar.resolve.comparing import Counted, renamed
-from lemmar.rules import rule
-from lemmar.rules.comparisons import Compared, comparisons
-from lemmar.rules.speaking import clipped, key_spot, listed, text_of
+from lemmar.inventory.contents import Spot
+from lemmar.resolve.differences import Counted, renamed
+from lemmar.resolve.world import World
+from lemmar.rules import Hides, Problem, Subject, rule
+from lemmar.rules._comparisons import Compared, comparisons
+from lemmar.rules._speaking import clipped, key_spot, listed, text_of
 from lemmar.tags import CATEGORIES
 
 _TEXT = ("client", "locale", "part", "key")
@@ -184,7 +185,7 @@ def _what(counted: Counted) -> str:
 
 
 def _examples(locale: str, counted: Counted) -> str:
-    from lemmar.resolve.comparing import plural_of
+    from lemmar.resolve.differences import plural_of
 
     numbers = plural_of(locale, counted.kind).numbers
     found = [number for name in counted.categories for number in sorted(numbers.get(name, ()))[:3]]

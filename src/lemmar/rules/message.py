@@ -7,10 +7,12 @@ from fnmatch import fnmatchcase
 
 from msgspec.structs import replace
 
-from lemmar.model import Absence, Catalog, Client, Effect, Hides, Pattern, Problem, SourcePart, Spot, Subject, Tag, World
+from lemmar.inventory.contents import Catalog, Pattern, Spot
 from lemmar.resolve.pairing import same_language
-from lemmar.rules import rule
-from lemmar.rules.speaking import clipped, counted, file_wanted, gap_spot, holder_of, key_spot, listed, pattern_of, seen, text_of, union_of
+from lemmar.resolve.world import Absence, Client, Effect, SourcePart, World
+from lemmar.rules import Hides, Problem, Subject, rule
+from lemmar.rules._speaking import clipped, counted, file_wanted, gap_spot, holder_of, key_spot, listed, pattern_of, seen, text_of, union_of
+from lemmar.tags import Tag
 
 _TEXT = ("client", "locale", "part", "key")
 

@@ -6,11 +6,13 @@ from collections import Counter
 from collections.abc import Iterator
 from unicodedata import category
 
-from lemmar.model import Claim, Client, File, Hides, Problem, Spot, Subject, Tag, World
+from lemmar.inventory.contents import Claim, Spot
 from lemmar.resolve.runtimes import land
-from lemmar.rules import rule
-from lemmar.rules.speaking import claims_of, client_spot, listed, tags_of, where_declared
-from lemmar.tags import LanguageTag, read_spelling, write_spelling
+from lemmar.resolve.world import Client, World
+from lemmar.rules import Hides, Problem, Subject, rule
+from lemmar.rules._speaking import claims_of, client_spot, listed, tags_of, where_declared
+from lemmar.tags import LanguageTag, Tag, read_spelling, write_spelling
+from lemmar.trees import File
 
 _LOCALE = ("client", "locale")
 _IN_FILES = "the catalogs' files"

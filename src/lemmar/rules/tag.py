@@ -5,10 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import NamedTuple
 
+from lemmar.inventory.contents import Entry, Spot
 from lemmar.inventory.locales import Speller
-from lemmar.model import Client, Entry, Hides, Problem, Spot, Subject, Value, World
-from lemmar.rules import rule
-from lemmar.rules.speaking import listed
+from lemmar.resolve.world import Client, World
+from lemmar.rules import Hides, Problem, Subject, rule
+from lemmar.rules._speaking import listed
+from lemmar.selectors import Value
 from lemmar.tags import LanguageTag, write_spelling
 
 _LONE = (Hides(("tag.ambiguous", "tag.overspecified"), ("entry",)),)
@@ -168,10 +170,10 @@ def ambiguous(world: World) -> Iterator[Problem]:
     without. It counts as its likely script. Not reported: `zh_CN` and the like, which say enough. To fix: add the script.
     """
     scripts: dict[str, list[str]] = {}
-    for tag in world.charter.locales:
-        parsed = LanguageTag.parse(tag)
+    for locale in world.charter.locales:
+        parsed = LanguageTag.parse(locale)
         if parsed.script:
-            scripts.setdefault(parsed.language, []).append(tag)
+            scripts.setdefault(parsed.language, []).append(locale)
     for written in _written(world):
         tag, entry = written.entry.tag, written.entry
         if tag is None or tag not in scripts or tag in world.charter.locales or entry.fault is not None:

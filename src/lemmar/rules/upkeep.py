@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from lemmar.model import Catalog, Client, Hides, Problem, SourcePart, Tag, World
-from lemmar.rules import rule
-from lemmar.rules.comparisons import texts
-from lemmar.rules.speaking import clipped, counted, pattern_of
-from lemmar.rules.telling import HIDES_ODD, TEXT, graded, problem_of, source_texts
+from lemmar.inventory.contents import Catalog
+from lemmar.resolve.world import Client, SourcePart, World
+from lemmar.rules import Hides, Problem, rule
+from lemmar.rules._comparisons import texts
+from lemmar.rules._speaking import clipped, counted, pattern_of
+from lemmar.rules._texts import HIDES_ODD, TEXT, graded, problem_of, source_texts
+from lemmar.tags import Tag
 
 
 @rule("message.too-long", "warning", "A text is longer than its file allows.", hides=HIDES_ODD)

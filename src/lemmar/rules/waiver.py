@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
-from lemmar.model import Problem, Subject, World
-from lemmar.rules import rule
-from lemmar.rules.speaking import charter_spot
+from lemmar.resolve.world import World
+from lemmar.rules import Problem, Subject, rule
+from lemmar.rules._speaking import charter_spot
 
 _NARROWS = ("client", "locale", "part", "key", "file")
 

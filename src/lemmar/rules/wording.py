@@ -8,13 +8,14 @@ from fnmatch import fnmatchcase
 from functools import lru_cache
 from typing import NamedTuple
 
-from lemmar.model import Catalog, Problem, Severity, SourcePart, Subject, Tag, World
-from lemmar.rules import rule
-from lemmar.rules.comparisons import is_computed, texts
-from lemmar.rules.letters import words_of
-from lemmar.rules.speaking import clipped, counted, key_spot, pattern_of
-from lemmar.rules.telling import HIDES_ODD, MANY, SourceTexts, graded, is_most, problem_of, problem_of_all
-from lemmar.tags import LanguageTag
+from lemmar.inventory.contents import Catalog
+from lemmar.resolve.world import SourcePart, World
+from lemmar.rules import Problem, Severity, Subject, rule
+from lemmar.rules._comparisons import is_computed, texts
+from lemmar.rules._letters import words_of
+from lemmar.rules._speaking import clipped, counted, key_spot, pattern_of
+from lemmar.rules._texts import HIDES_ODD, MANY, SourceTexts, graded, is_most, problem_of, problem_of_all
+from lemmar.tags import LanguageTag, Tag
 
 _SHORT = 3  # letters; a word of so few is the same in many languages
 _ONE_WORD = 7  # letters; of a single word that has fewer, nobody can tell

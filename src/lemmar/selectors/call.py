@@ -5,11 +5,12 @@ Several texts as arguments are one locale, joined with hyphens (``Locale("de", "
 
 from __future__ import annotations
 
+from lemmar import languages
 from lemmar.documents.nodes import Fault, Member, Node, PointerError, point
-from lemmar.model import Defect, Pick, Selection, Selector
-from lemmar.selectors import languages
-from lemmar.selectors.symbol import in_characters
-from lemmar.selectors.taking import check_take, select_from
+from lemmar.formats import Defect
+from lemmar.languages import in_characters
+from lemmar.selectors._selection import Pick, Selection, Selector
+from lemmar.selectors._taking import check_take, select_from
 from lemmar.text import decode
 
 

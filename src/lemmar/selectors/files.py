@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from lemmar.model import File, Selection, Value
-from lemmar.trees.patterns import Match
+from lemmar.selectors._selection import Selection, Value
+from lemmar.trees import File, Match
 
 
 def select_files(matches: Iterable[Match]) -> tuple[Selection, tuple[File, ...]]:

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from lemmar.documents.sheet import cells, find_delimiter
 from lemmar.documents.workbook import WorkbookError, is_workbook, read_workbook
-from lemmar.model import Defect, Pick, Selection, Selector, Value
+from lemmar.formats import Defect
+from lemmar.selectors._selection import Pick, Selection, Selector, Value
 from lemmar.tags import looks_like_locale
 from lemmar.text import Lines, decode
 

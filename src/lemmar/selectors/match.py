@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from lemmar.model import Defect, Pick, Selection, Selector, Value
+from lemmar.formats import Defect
+from lemmar.selectors._selection import Pick, Selection, Selector, Value
 from lemmar.text import Lines, decode
 
 #: How long one expression may take over one file.

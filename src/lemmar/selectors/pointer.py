@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from lemmar.documents.nodes import Fault, PointerError, point
 from lemmar.documents.structured import scan
-from lemmar.model import Pick, Selection, Selector
-from lemmar.selectors.taking import check_take, select_from
+from lemmar.selectors._selection import Pick, Selection, Selector
+from lemmar.selectors._taking import check_take, select_from
 
 
 def check(pick: Pick) -> tuple[str, str] | None:

@@ -5,11 +5,13 @@ The code is read by a real parser of its language and never run. What is compute
 
 from __future__ import annotations
 
-from lemmar.documents.nodes import Fault, Node, PointerError, point
-from lemmar.model import Defect, Pick, Selection, Selector
-from lemmar.selectors import languages
-from lemmar.selectors.taking import check_take, select_from
-from lemmar.text import Characters, decode
+from lemmar import languages
+from lemmar.documents.nodes import Fault, PointerError, point
+from lemmar.formats import Defect
+from lemmar.languages import in_characters
+from lemmar.selectors._selection import Pick, Selection, Selector
+from lemmar.selectors._taking import check_take, select_from
+from lemmar.text import decode
 
 
 def check(pick: Pick) -> tuple[str, str] | None:
@@ -45,24 +47,6 @@ def select(data: bytes, pick: Pick) -> Selection:
             faults.append(Fault(nodes[0].start, str(error)))
             nodes = []
     return select_from(text, nodes, pick._replace(take=None) if pick.take == "cases" else pick, faults)
-
-
-def in_characters(nodes: list[Node], source: bytes) -> list[Node]:
-    """The nodes with offsets in characters, which the parser gives in bytes."""
-    if source.isascii():
-        return nodes
-    at = Characters(source)
-    return [_in_characters(node, at) for node in nodes]
-
-
-def _in_characters(node: Node, at: Characters) -> Node:
-    members = [
-        member._replace(start=at.offset(member.start), end=at.offset(member.end), node=_in_characters(member.node, at))
-        for member in node.members
-    ]
-    return Node(
-        node.kind, at.offset(node.start), at.offset(node.end), node.text, members, [_in_characters(item, at) for item in node.items]
-    )
 
 
 SELECTOR = Selector("symbol", 2, select, check)

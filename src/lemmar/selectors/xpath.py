@@ -6,7 +6,8 @@ import re
 from typing import Any
 
 from lemmar.documents.xmltext import Element, XmlFault, elements, local_name, parse
-from lemmar.model import Defect, Pick, Selection, Selector, Value
+from lemmar.formats import Defect
+from lemmar.selectors._selection import Pick, Selection, Selector, Value
 from lemmar.text import Lines, decode
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
+from lemmar.survey.draft import Draft, DraftCatalog, DraftClaim, DraftClient
 from lemmar.survey.drafting import survey
-from lemmar.survey.findings import Draft, DraftCatalog, DraftClaim, DraftClient
 
 __all__ = ["Draft", "DraftCatalog", "DraftClaim", "DraftClient", "survey"]

@@ -10,9 +10,10 @@ from typing import Any, NamedTuple
 
 from lemmar import formats
 from lemmar.documents.structured import suffix_of
-from lemmar.model import File, Reading, ReadOptions, Tag, Tree
-from lemmar.survey.findings import DraftCatalog, Question
-from lemmar.tags import LanguageTag, read_spelling
+from lemmar.formats import Reading, ReadOptions
+from lemmar.survey.draft import DraftCatalog, Question
+from lemmar.tags import LanguageTag, Tag, read_spelling
+from lemmar.trees import File, Tree
 
 #: The formats whose files name their locale, by suffix; ``.ts`` and ``.xml`` are told apart by their contents.
 _BY_FILE = {

@@ -10,17 +10,17 @@ import re
 from collections.abc import Iterable, Iterator, Sequence
 from typing import Any, NamedTuple
 
+from lemmar import languages
 from lemmar.charter.presets import spelling_of
 from lemmar.documents import structured
 from lemmar.documents.nodes import Node
 from lemmar.documents.structured import suffix_of
-from lemmar.model import File, Tag, Tree
-from lemmar.selectors import languages
-from lemmar.selectors.languages.sourcefile import Declaration, SourceFile
+from lemmar.languages import Declaration, SourceFile
 from lemmar.survey.catalogs import locale_of
-from lemmar.survey.findings import DraftClaim
-from lemmar.tags import LanguageTag, meant, read_spelling, write_spelling
+from lemmar.survey.draft import DraftClaim
+from lemmar.tags import LanguageTag, Tag, meant, read_spelling, write_spelling
 from lemmar.text import Characters, Lines
+from lemmar.trees import File, Tree
 
 _DOCUMENTS = (".json", ".jsonc", ".yaml", ".yml", ".toml", ".plist", ".pbxproj")
 _MOST_BYTES = 512 * 1024
@@ -349,8 +349,7 @@ class ClaimFinder:
                 return
 
     def _markup(self, file: File, data: bytes, suffix: str) -> list[DraftClaim]:
-        from lemmar.model import Pick
-        from lemmar.selectors import load
+        from lemmar.selectors import Pick, load
 
         tries: list[tuple[str, str, str | None, str | None]] = []
         if b"<locale-config" in data:

@@ -7,12 +7,12 @@ from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
 from lemmar.charter.presets import file_based
-from lemmar.model import File, Tag, Tree
 from lemmar.survey.catalogs import CatalogFinder
 from lemmar.survey.claims import ClaimFinder
-from lemmar.survey.findings import Draft, DraftCatalog, DraftClaim, DraftClient, Question
-from lemmar.survey.places import Project, name_of, project_of, projects
-from lemmar.tags import LanguageTag
+from lemmar.survey.draft import Draft, DraftCatalog, DraftClaim, DraftClient, Question
+from lemmar.survey.projects import Project, name_of, project_of, projects
+from lemmar.tags import LanguageTag, Tag
+from lemmar.trees import File, Tree
 
 _PSEUDO = {"en-XA", "ar-XB", "en-XB", "qps-ploc", "qps-PLOC", "zz", "xx"}
 #: What a catalog's format says of its client where nothing else does: its platform's preset and its kind.

@@ -7,7 +7,7 @@ import re
 from collections.abc import Iterator, Mapping, Sequence
 from typing import Any
 
-from lemmar.survey.findings import Draft, DraftClient
+from lemmar.survey.draft import Draft, DraftClient
 
 _BARE = re.compile(r"[A-Za-z0-9_-]+")
 

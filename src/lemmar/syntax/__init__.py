@@ -2,27 +2,33 @@
 
 from __future__ import annotations
 
-import importlib
-import pkgutil
-from functools import cache, lru_cache
+from lemmar.registry import Folder
+from lemmar.syntax._arguments import Arguments, element_words, partial
+from lemmar.syntax._markup import codes, elements, tags
+from lemmar.syntax._own import own
+from lemmar.syntax._shape import Argument, Choice, Fault, Shape, Syntax
 
-from lemmar.model import Syntax
+_FOLDER: Folder[Syntax] = Folder(__name__, __path__, "SYNTAX")
+names = _FOLDER.names
+load = _FOLDER.load
 
-_SHARED = {"collecting", "markup", "own", "seeing"}
+from lemmar.syntax._seeing import SeenSyntax, seen_syntax  # noqa: E402
 
-
-@lru_cache(maxsize=1)
-def names() -> tuple[str, ...]:
-    """The names of all syntaxes, sorted; none is loaded."""
-    found = (module.name for module in pkgutil.iter_modules(__path__))
-    return tuple(sorted(name.replace("_", "-") for name in found if name not in _SHARED))
-
-
-@cache
-def load(name: str) -> Syntax:
-    """The syntax *name*. Raises `KeyError` where there is none."""
-    if name not in names():
-        raise KeyError(name)
-    module = importlib.import_module(f"{__name__}.{name.replace('-', '_')}")
-    found: Syntax = module.SYNTAX
-    return found
+__all__ = [
+    "Argument",
+    "Arguments",
+    "Choice",
+    "Fault",
+    "SeenSyntax",
+    "Shape",
+    "Syntax",
+    "codes",
+    "element_words",
+    "elements",
+    "load",
+    "names",
+    "own",
+    "partial",
+    "seen_syntax",
+    "tags",
+]

@@ -7,8 +7,8 @@ from __future__ import annotations
 
 import re
 
-from lemmar.model import Shape, Syntax
-from lemmar.syntax.collecting import shape_of
+from lemmar.syntax._arguments import shape_of
+from lemmar.syntax._shape import Shape, Syntax
 
 _PLACEHOLDER = re.compile(
     r"\{\{-?\s*+([A-Za-z_$@][A-Za-z0-9_.$@-]*|[0-9]{1,9})\s*+(?:[,|][^{}]*)?\}\}|\$t\(\s*+([^(){},\s][^(){},]{0,200})(?:,[^()]*)?\)"

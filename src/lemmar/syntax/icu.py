@@ -9,8 +9,8 @@ from __future__ import annotations
 
 import re
 
-from lemmar.model import Choice, Fault, Shape, Syntax
-from lemmar.syntax.collecting import Arguments, BrokenError, partial, with_choices
+from lemmar.syntax._arguments import Arguments, BrokenError, partial, with_choices
+from lemmar.syntax._shape import Choice, Fault, Shape, Syntax
 
 _MOST_LEVELS = 120
 _MOST_NUMBER = (2**31 - 1) // 10

@@ -10,8 +10,8 @@ from __future__ import annotations
 import re
 from typing import NamedTuple
 
-from lemmar.model import Choice, Fault, Shape, Syntax
-from lemmar.syntax.collecting import Arguments, BrokenError, partial
+from lemmar.syntax._arguments import Arguments, BrokenError, partial
+from lemmar.syntax._shape import Choice, Fault, Shape, Syntax
 
 _BIDI = "\u061c\u200e\u200f\u2066-\u2069"
 _WS = " \t\r\n\u3000"

@@ -1,5 +1,5 @@
 """Plain texts: nothing in them is a placeholder."""
 
-from lemmar.model import Shape, Syntax
+from lemmar.syntax._shape import Shape, Syntax
 
 SYNTAX = Syntax("plain", 1, "", lambda _text: Shape())

@@ -10,8 +10,8 @@ from __future__ import annotations
 
 import re
 
-from lemmar.model import Shape, Syntax
-from lemmar.syntax.collecting import Arguments
+from lemmar.syntax._arguments import Arguments
+from lemmar.syntax._shape import Shape, Syntax
 
 _CONVERSION = re.compile(
     r"%(?:(%)|(?:[0-9]{1,4}\$)?#@([A-Za-z_][A-Za-z0-9_]*)@|(?:([0-9]{1,4})\$)?(?:\(([A-Za-z0-9_.-]+)\))?[-+#0,']*+(\*(?:[0-9]++\$)?|[0-9]++)?(?:\.(\*(?:[0-9]++\$)?|[0-9]++)?)?"

@@ -1,1 +1,5 @@
-"""Where files come from. A folder today; a git revision and an archive have the same two methods."""
+"""Where files come from. A folder today; a git revision and an archive have the same methods."""
+
+from lemmar.trees.tree import Digest, File, Match, Tree
+
+__all__ = ["Digest", "File", "Match", "Tree"]

@@ -13,9 +13,9 @@ import stat
 from contextlib import suppress
 from pathlib import Path
 
-from lemmar.model import Digest, File
+from lemmar.trees import Digest, File, Match
 from lemmar.trees.ignoring import FETCHED, Ignoring
-from lemmar.trees.patterns import Match, PatternError, Way, compile_pattern, match_path
+from lemmar.trees.patterns import PatternError, Way, compile_pattern, match_path
 
 #: A larger file is not read; no catalog comes near it.
 MAX_BYTES = 256 * 1024 * 1024

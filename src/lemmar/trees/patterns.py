@@ -9,7 +9,7 @@ import re
 from functools import lru_cache
 from typing import NamedTuple
 
-from lemmar.model import File
+from lemmar.trees.tree import File, Match
 
 _FIELD = re.compile(r"\{(locale|part\+?)\}")
 _MOST_STRETCHES = 6
@@ -17,18 +17,6 @@ _MOST_STRETCHES = 6
 
 class PatternError(ValueError):
     """A pattern that cannot be read; the message says why."""
-
-
-class Match(NamedTuple):
-    """A file that a pattern matches. *locale* and *part* are as the path writes them, None where the pattern took none.
-
-    *folder* is the whole path segment that the locale stands in.
-    """
-
-    file: File
-    locale: str | None
-    part: str | None
-    folder: str | None = None
 
 
 class Way(NamedTuple):

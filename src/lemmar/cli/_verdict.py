@@ -1,0 +1,185 @@
+"""Draws a verdict: first whether the release may ship, then what to mend, cause by cause, then the counts and the verdict."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from pathlib import Path
+from typing import TYPE_CHECKING, NamedTuple
+
+from lemmar.cli._drawing import indented, joined, plain, render, table
+from lemmar.findings import Finding, Place, Verdict
+from lemmar.report.counting import counts
+from lemmar.rules import SEVERITIES
+
+if TYPE_CHECKING:
+    from lemmar.cli._drawing import Drawn
+
+#: Up to so many entries are all shown; of more, the first of each rule.
+_SHOWN_WHOLE = 25
+_OF_EACH = 3
+
+
+class Entry(NamedTuple):
+    """What is shown as one: the findings of one rule about one key in several locales, or about one locale's many keys."""
+
+    findings: tuple[Finding, ...]
+
+    @property
+    def first(self) -> Finding:
+        """The finding that stands for all."""
+        return self.findings[0]
+
+
+def entries(findings: Iterable[Finding]) -> list[Entry]:
+    """Findings gathered to entries: of one rule and client, first those of one key, then those of one locale and part."""
+    by_key: dict[object, list[Finding]] = {}
+    where: object
+    for finding in findings:
+        subject = finding.subject
+        where = (subject.part, subject.key) if subject.key is not None and subject.locale is not None else finding.fingerprint
+        by_key.setdefault((finding.rule, finding.severity, subject.clients, finding.waiver, where), []).append(finding)
+    gathered: dict[object, list[Finding]] = {}
+    for those in by_key.values():
+        subject = those[0].subject
+        single = len(those) == 1 and subject.key is not None and subject.locale is not None and those[0].rule.startswith("message.")
+        where = (subject.locale, subject.part, those[0].effect.partition(":")[0]) if single else those[0].fingerprint
+        gathered.setdefault((those[0].rule, those[0].severity, subject.clients, those[0].waiver, where), []).extend(those)
+    return [Entry(tuple(those)) for those in gathered.values()]
+
+
+def draw(verdict: Verdict, only: Sequence[str], clients: Sequence[str], everything: bool, target: Path | None) -> str:
+    """The verdict as text for a terminal."""
+    wanted = [finding for finding in verdict.findings if _asked(finding, only, clients)]
+    return render([*_parts(verdict, wanted, everything)], target)
+
+
+def _asked(finding: Finding, only: Sequence[str], clients: Sequence[str]) -> bool:
+    by_rule = not only or finding.rule in only or finding.rule.partition(".")[0] in only
+    return by_rule and (not clients or any(name in clients for name in finding.subject.clients))
+
+
+def _parts(verdict: Verdict, wanted: list[Finding], everything: bool) -> Iterable[Drawn]:
+    yield _headline(verdict)
+    yield ""
+    open_entries = entries(finding for finding in wanted if finding.waiver is None)
+    shown = open_entries if everything or len(open_entries) <= _SHOWN_WHOLE else _first_of_each(open_entries)
+    for entry in shown:
+        yield from _entry(entry)
+    left = len(open_entries) - len(shown)
+    if left:
+        yield from _left_out(open_entries, shown)
+    waived = [finding for finding in wanted if finding.waiver is not None]
+    if waived:
+        yield from _waived(waived, everything)
+    yield _by_client(verdict)
+    yield ""
+    yield _verdict_line(verdict)
+
+
+def _headline(verdict: Verdict) -> Drawn:
+    word, style = ("hold", "hold") if verdict.hold else ("clear", "clear")
+    number = len(verdict.world.clients)
+    locales = len(verdict.world.charter.locales)
+    return joined(
+        (f"{word.upper()} ", style),
+        f"{_counted(verdict)}, in {number} client{'s' * (number != 1)} and {locales} locale{'s' * (locales != 1)}",
+    )
+
+
+def _counted(verdict: Verdict) -> str:
+    found = counts(verdict.findings)
+    words = [f"{number:,} {name}{'s' * (number != 1)}" for name in reversed(SEVERITIES) if (number := found[name])]
+    words += [f"{found['waived']:,} waived"] if found["waived"] else []
+    return ", ".join(words) or "nothing to report"
+
+
+def _verdict_line(verdict: Verdict) -> Drawn:
+    if verdict.hold:
+        least = SEVERITIES.index(verdict.world.charter.gate.fail_on)
+        holding = sum(finding.waiver is None and SEVERITIES.index(finding.severity) >= least for finding in verdict.findings)
+        return joined(("verdict: hold", "hold"), f"; {holding:,} finding{'s' * (holding != 1)} to mend before the release")
+    rest = sum(finding.waiver is None for finding in verdict.findings)
+    return joined(("verdict: clear", "clear"), "; ship it" + (f" ({rest:,} finding{'s' * (rest != 1)} below the gate)" if rest else ""))
+
+
+def _first_of_each(found: list[Entry]) -> list[Entry]:
+    shown: list[Entry] = []
+    count: dict[str, int] = {}
+    for entry in found:
+        count[entry.first.rule] = count.get(entry.first.rule, 0) + 1
+        if count[entry.first.rule] <= _OF_EACH:
+            shown.append(entry)
+    return shown
+
+
+def _entry(entry: Entry) -> Iterable[Drawn]:
+    first = entry.first
+    who = ", ".join(first.subject.clients)
+    yield joined((f"{first.severity:<8}", first.severity), (first.rule, "strong"), (f"  {who}" if who else "", ""))
+    yield indented(plain(_place(first.place), "underline") if first.place else plain("(no place)"), 8)
+    yield indented(f"{first.message}{_others(entry)}", 8)
+    if first.effect:
+        yield indented(first.effect, 8)
+    yield indented(f"→ {first.remedy}", 8)
+    yield ""
+
+
+def _others(entry: Entry) -> str:
+    rest = entry.findings[1:]
+    if not rest:
+        return ""
+    if len({finding.subject.key for finding in entry.findings}) == 1:
+        return f", and in {_names([finding.subject.locale or '' for finding in rest])}"
+    return f", and so {'is' if len(rest) == 1 else 'are'} {_names([finding.subject.key or '' for finding in rest])}"
+
+
+def _names(names: list[str], most: int = 6) -> str:
+    shown = [repr(name) for name in dict.fromkeys(names)]
+    if len(shown) > most:
+        return f"{', '.join(shown[:most])} and {len(shown) - most:,} more"
+    return f"{', '.join(shown[:-1])} and {shown[-1]}" if len(shown) > 1 else shown[0]
+
+
+def _place(place: Place) -> str:
+    return f"{place.file}:{place.line}:{place.column}"
+
+
+def _left_out(found: list[Entry], shown: list[Entry]) -> Iterable[Drawn]:
+    more: dict[str, int] = {}
+    for entry in found:
+        more[entry.first.rule] = more.get(entry.first.rule, 0) + 1
+    for entry in shown:
+        more[entry.first.rule] -= 1
+    yield plain("not shown: " + ", ".join(f"{number:,} more of {rule}" for rule, number in more.items() if number), "faint")
+    yield plain("'lemmar audit --all' shows every one, '--rule NAME' those of one rule", "faint")
+    yield ""
+
+
+def _waived(waived: list[Finding], everything: bool) -> Iterable[Drawn]:
+    yield joined((f"{'waived':<8}", "strong"), f"{len(waived):,} finding{'s' * (len(waived) != 1)} accepted by the charter")
+    for finding in waived if everything else waived[:_OF_EACH]:
+        yield indented(f"{finding.rule}: {finding.message} ({finding.waiver})", 8)
+    if len(waived) > _OF_EACH and not everything:
+        yield indented(plain(f"… and {len(waived) - _OF_EACH:,} more; '--all' shows them", "faint"), 8)
+    yield ""
+
+
+def _by_client(verdict: Verdict) -> Drawn:
+    rows = []
+    for client in verdict.world.clients:
+        own = [finding for finding in verdict.findings if client.name in finding.subject.clients and finding.waiver is None]
+        number = [sum(finding.severity == name for finding in own) for name in reversed(SEVERITIES)]
+        shipping = [tag for tag in client.needs if tag in verdict.world.charter.roster.shipping]
+        whole = [
+            tag for tag in shipping if tag in client.effects and client.effects[tag].answer.complete == client.effects[tag].answer.messages
+        ]
+        rows.append((client.name, client.kind, *number, f"{len(whole)} of {len(shipping)}"))
+    columns = [
+        ("client", "left"),
+        ("kind", "left"),
+        ("errors", "right"),
+        ("warnings", "right"),
+        ("notes", "right"),
+        ("shipping locales complete", "right"),
+    ]
+    return table(columns, rows)

@@ -1,0 +1,187 @@
+"""Plural headers: ``nplurals=3; plural=(n==1 ? 0 : n%10>=2 && n%10<=4 ? 1 : 2)``, evaluated and held against CLDR.
+
+Source: the C expressions over ``n`` that message catalogs of the ``po`` format carry; of C only what is of use there: ``? : || && == != < > <= >=
++ - * / % !`` and brackets. The evaluator is our own and bounded: nothing of a file is run.
+"""
+
+from __future__ import annotations
+
+import re
+from collections import Counter
+from collections.abc import Callable
+from typing import NamedTuple
+
+from msgspec.structs import replace
+
+from lemmar.formats._reading import Column
+from lemmar.tags import LanguageTag, plural_category, whole_number_categories
+
+_HEADER = re.compile(r"nplurals\s*=\s*([0-9]{1,2})\s*;\s*plural\s*=\s*([^;]{1,1000})")
+_TOKEN = re.compile(r"\s*([0-9]{1,9}|n\b|\|\||&&|[=!<>]=|[-+*/%?:()<>!])")
+_BINARY = {"||": 1, "&&": 2, "==": 3, "!=": 3, "<": 4, ">": 4, "<=": 4, ">=": 4, "+": 5, "-": 5, "*": 6, "/": 6, "%": 6}
+_MOST_LEVELS = 60
+# Enough for every rule of CLDR but those of whole millions, which no header knows.
+_SAMPLES = range(1001)
+
+_Value = Callable[[int], int]
+
+
+class Header(NamedTuple):
+    """How many forms a catalog has, and which of them each number takes."""
+
+    forms: int
+    form: _Value
+
+
+def read_header(text: str) -> Header | None:
+    """The header in *text*; None where there is none, or one that cannot be read."""
+    match = _HEADER.search(text)
+    if match is None:
+        return None
+    try:
+        form = _Expression(match.group(2)).whole()
+        form(0)
+    except (ValueError, RecursionError):
+        return None
+    return Header(int(match.group(1)), form)
+
+
+class _Expression:
+    """A reader of one expression, which gives a function of the number."""
+
+    def __init__(self, text: str) -> None:
+        self.tokens: list[str] = []
+        at = 0
+        text = text.rstrip()
+        while at < len(text):
+            match = _TOKEN.match(text, at)
+            if match is None:
+                raise ValueError(text[at:])
+            self.tokens.append(match.group(1))
+            at = match.end()
+        self.at = 0
+        self.depth = 0
+
+    def whole(self) -> _Value:
+        """The expression. Raises `ValueError` where it is none."""
+        found = self.choice()
+        if self.at < len(self.tokens):
+            raise ValueError(self.tokens[self.at])
+        return found
+
+    def next(self) -> str:
+        return self.tokens[self.at] if self.at < len(self.tokens) else ""
+
+    def take(self, wanted: str) -> None:
+        if self.next() != wanted:
+            raise ValueError(self.next())
+        self.at += 1
+
+    def choice(self) -> _Value:
+        self.depth += 1
+        if self.depth > _MOST_LEVELS:
+            raise ValueError("nested too deep")
+        test = self.binary(1)
+        if self.next() == "?":
+            self.at += 1
+            yes = self.choice()
+            self.take(":")
+            no = self.choice()
+            self.depth -= 1
+            return lambda n: yes(n) if test(n) else no(n)
+        self.depth -= 1
+        return test
+
+    def binary(self, least: int) -> _Value:
+        left = self.single()
+        while _BINARY.get(self.next(), 0) >= least:
+            sign = self.next()
+            self.at += 1
+            left = _joined(sign, left, self.binary(_BINARY[sign] + 1))
+        return left
+
+    def single(self) -> _Value:
+        token = self.next()
+        self.at += 1
+        if token == "(":
+            inner = self.choice()
+            self.take(")")
+            return inner
+        if token == "!":
+            self.depth += 1
+            if self.depth > _MOST_LEVELS:
+                raise ValueError("nested too deep")
+            inner = self.single()
+            self.depth -= 1
+            return lambda n: int(not inner(n))
+        if token == "n":
+            return lambda n: n
+        if token.isdigit():
+            number = int(token)
+            return lambda _n: number
+        raise ValueError(token)
+
+
+def _joined(sign: str, left: _Value, right: _Value) -> _Value:
+    return {
+        "||": lambda n: int(bool(left(n)) or bool(right(n))),
+        "&&": lambda n: int(bool(left(n)) and bool(right(n))),
+        "==": lambda n: int(left(n) == right(n)),
+        "!=": lambda n: int(left(n) != right(n)),
+        "<": lambda n: int(left(n) < right(n)),
+        ">": lambda n: int(left(n) > right(n)),
+        "<=": lambda n: int(left(n) <= right(n)),
+        ">=": lambda n: int(left(n) >= right(n)),
+        "+": lambda n: left(n) + right(n),
+        "-": lambda n: left(n) - right(n),
+        "*": lambda n: left(n) * right(n),
+        "/": lambda n: left(n) // (right(n) or 1),
+        "%": lambda n: left(n) % (right(n) or 1),
+    }[sign]
+
+
+def form_names(header: Header, tag: LanguageTag) -> tuple[tuple[str, ...], tuple[str, ...]]:
+    """The plural category that each of the header's forms stands for in the language, and the categories that no form stands for.
+
+    A form that several categories share stands for the one of which it takes the greatest share of the numbers up to a thousand; one that no
+    number takes, and the lesser of two that stand for the same, have their number for a name.
+    """
+    counts: list[Counter[str]] = [Counter() for _ in range(header.forms)]
+    for number in _SAMPLES:
+        form = header.form(number)
+        if 0 <= form < header.forms:
+            counts[form][plural_category(tag, str(number), "cardinal")] += 1
+    total = sum(counts, Counter())
+    best = {}
+    for place, count in enumerate(counts):
+        if count:
+            name = max(count, key=lambda name: (count[name] / total[name], count[name]))
+            best[place] = (count[name] / total[name], count[name], name)
+    names = [str(place) for place in range(header.forms)]
+    for place, (_, _, name) in sorted(best.items(), key=lambda item: item[1], reverse=True):
+        if name not in names:
+            names[place] = name
+    reached = {plural_category(tag, str(number), "cardinal") for number in _SAMPLES}
+    wanted = [name for name in whole_number_categories(tag, "cardinal") if name in reached]
+    return tuple(names), tuple(name for name in wanted if name not in names)
+
+
+def named_by_header(column: Column, tag: str) -> tuple[Column, str]:
+    """*column*, which is in *tag*, with its numbered forms named by its header, where its file does not say its language; and what is wrong
+    with the header, in words: empty where it has a form for each category that the language needs.
+    """
+    header = read_header(column.header or "")
+    forms = column.rare.get("forms", {})
+    if header is None or not forms:
+        return column, ""
+    if header.forms == 1:  # a team that does without plurals, as many languages do behind a number
+        alone = {index: {"0": next(iter(named.values()))} for index, named in forms.items() if named}
+        return replace(column, rare={**column.rare, "forms": alone}), ""
+    names, lacking = form_names(header, LanguageTag.parse(tag))
+    renamed = {
+        index: {names[int(name)] if name.isdigit() and int(name) < len(names) else name: text for name, text in named.items()}
+        for index, named in forms.items()
+    }
+    more = "one more" if len(lacking) == 1 else f"{len(lacking)} more"
+    words = f"the header counts {header.forms} plural forms and {tag!r} needs {more}, for {' and '.join(map(repr, lacking))}"
+    return replace(column, rare={**column.rare, "forms": renamed}), words if lacking else ""

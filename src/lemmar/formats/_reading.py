@@ -1,0 +1,126 @@
+"""What a format's reader makes of a file: columns of entries, defects, places.
+
+A million messages are never a million objects: one locale of one file is a `Column` of parallel tuples, and what most entries lack stands
+beside them by index.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from functools import cached_property
+from types import MappingProxyType
+from typing import Any, Literal, NamedTuple
+
+from msgspec import Struct, field
+
+#: Half-open, in bytes of the file.
+Span = tuple[int, int]
+
+NOTHING: Mapping[Any, Any] = MappingProxyType({})
+
+
+class Site(NamedTuple):
+    """Where an entry stands in its file: 1-based line and column of its key, and the byte spans of its pieces."""
+
+    line: int
+    column: int
+    key: Span
+    text: Span | None
+    entry: Span
+
+
+class Defect(NamedTuple):
+    """Something that is wrong with a file itself, as its reader saw it.
+
+    *kind* is one of the names in `DEFECTS`. *blinds* says of what the texts could not be read: the whole ``file``, its
+    ``rest`` from there on, this ``key``, or ``none``. *label* and *key* say of which column and entry, where that is known.
+    """
+
+    kind: str
+    line: int
+    column: int
+    detail: str
+    blinds: Literal["file", "rest", "key", "none"] = "none"
+    label: str | None = None
+    key: str | None = None
+
+
+#: Every kind of defect that a reader may give.
+DEFECTS = ("unreadable", "damaged", "encoding", "duplicate-key", "key-clash", "ragged-row", "typed-key", "computed", "plural-header")
+
+
+class Keys(tuple[str, ...]):
+    """The keys of a column in file order, each once. Equal ones of one audit are one object, and so are their sets and indexes."""
+
+    @cached_property
+    def all(self) -> frozenset[str]:
+        """The keys as a set."""
+        return frozenset(self)
+
+    @cached_property
+    def places(self) -> dict[str, int]:
+        """The index of each key."""
+        return {key: index for index, key in enumerate(self)}
+
+
+class Column(Struct, frozen=True):
+    """One locale of one file, as read.
+
+    *keys* are in file order; *texts* run parallel to them, None where the file holds no text yet. *rare* maps
+    what few entries have to a map from index to value: ``comment``, ``context``, ``forms`` (plural category → text),
+    ``limit`` (an int), ``state``, ``source``, ``source-several`` (the source's form for several), ``fixed`` (True). *label* is how a file
+    of several locales names this
+    one, *mark* the language that the file says it is in, *header* how it numbers its plural forms.
+    """
+
+    label: str | None
+    keys: Keys
+    texts: tuple[str | None, ...]
+    rare: Mapping[str, Mapping[int, Any]] = field(default_factory=lambda: NOTHING)
+    mark: str | None = None
+    part: str | None = None
+    header: str | None = None
+
+    @property
+    def key_set(self) -> frozenset[str]:
+        """The keys as a set."""
+        return self.keys.all
+
+
+class Reading(Struct, frozen=True):
+    """What a format's reader makes of a file: its columns in file order and every defect, in the order of their places."""
+
+    columns: tuple[Column, ...]
+    defects: tuple[Defect, ...] = ()
+    encoding: str | None = None
+
+
+class ReadOptions(Struct, frozen=True):
+    """What a charter says of how a catalog's files are to be read; each None is "as the format has it".
+
+    *columns* are the headers of a sheet that are no locales, *fields* the fields of a record (``list`` a pointer, ``key``, ``text``,
+    ``locale``), *names* the names of messages that are numbered.
+    """
+
+    layout: str = "by-file"
+    encoding: str | None = None
+    columns: Mapping[str, Any] = field(default_factory=lambda: NOTHING)
+    suffix: str = ""
+    fields: Mapping[str, str] = field(default_factory=lambda: NOTHING)
+    names: Mapping[str, str] = field(default_factory=lambda: NOTHING)
+
+
+class Format(Struct, frozen=True):
+    """A catalog format. Raise *version* when `read` changes its answers: it is part of a cache's key.
+
+    *own_plurals* says that the format itself knows plural forms, so that its keys never spell them.
+    """
+
+    name: str
+    suffixes: tuple[str, ...]
+    version: int
+    layouts: tuple[str, ...]
+    read: Callable[[bytes, ReadOptions], Reading]
+    locate: Callable[[bytes, ReadOptions, Sequence[tuple[str | None, str]]], dict[tuple[str | None, str], Site]]
+    likely: Callable[[bytes], bool]
+    own_plurals: bool = False

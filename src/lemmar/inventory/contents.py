@@ -1,0 +1,113 @@
+"""What an inventory holds: catalogs and claims in their place in a client. Plain values; nothing here reads a file."""
+
+from __future__ import annotations
+
+from array import array
+from collections.abc import Mapping
+from typing import NamedTuple
+
+from msgspec import Struct
+
+from lemmar.formats import Column, Defect
+from lemmar.selectors import Value
+from lemmar.syntax import SeenSyntax
+from lemmar.tags import Tag
+from lemmar.trees import Digest, File
+
+
+class Spot(NamedTuple):
+    """What a rule yields: enough to find the place later, if the finding is reported at all.
+
+    Either *line* and *column* are known, or *key* (in the column *label* of the file) is looked for when the finding is reported.
+    With *gap* the key is the nearest one before a text that is not there; with *mark* the place is where the file says its language.
+    """
+
+    file: File
+    digest: Digest | None = None
+    label: str | None = None
+    key: str | None = None
+    gap: bool = False
+    line: int = 0
+    column: int = 0
+    mark: str | None = None
+
+
+class Catalog(Struct, frozen=True):
+    """A column in its place in a client. *tag* is the client's own tag, *order* counts the charter's catalogs, *shapes* runs
+    parallel to the column's texts.
+    """
+
+    file: File
+    digest: Digest
+    tag: Tag
+    part: str | None
+    order: int
+    column: Column
+    shapes: array[int]
+
+
+class FileFault(Struct, frozen=True):
+    """A defect in its place in a client, with the locales and parts whose texts it blinds."""
+
+    file: File
+    digest: Digest | None
+    defect: Defect
+    tag: Tag | None
+    part: str | None
+
+
+class Entry(Struct, frozen=True):
+    """One locale of a claim, a file's name or a header: as written, and the tag that it counts as (None where it is none).
+
+    *fault* is the rule of the family ``tag`` that it breaks by itself, *advice* what to say of it, *wanted* how its place's
+    spelling has it. A lookup compares *literal*: the tag as it is written, once its spelling is read.
+    """
+
+    value: Value
+    spelling: str
+    tag: Tag | None
+    wanted: str | None = None
+    fault: str | None = None
+    advice: str = ""
+    literal: Tag | None = None
+
+
+class Claim(Struct, frozen=True):
+    """One place in a client where it states something about locales."""
+
+    states: str
+    file: File | None
+    selector: str
+    entries: tuple[Entry, ...]
+    defects: tuple[Defect, ...]
+    digest: Digest | None = None
+    ordered: bool = False
+    transitive: bool = False
+
+    def spot(self) -> Spot:
+        """Where the claim begins: its first value, else its file."""
+        first = self.entries[0].value if self.entries else None
+        assert self.file is not None
+        return Spot(self.file, self.digest, line=first.line if first else 1, column=first.column if first else 1)
+
+
+class Pattern(Struct, frozen=True):
+    """One catalog of the charter in a client: its pattern, how it is read, how many files match, its key path in the charter.
+
+    *seen* is the evidence for its syntax where the charter does not say, *read_as* the format of its files.
+    """
+
+    number: int
+    files: str
+    base: str
+    format: str | None
+    layout: str
+    syntax: str
+    spelling: str
+    clients: tuple[str, ...]
+    matches: int
+    without: Mapping[Tag, str]
+    where: tuple[str | int, ...]
+    requires_own: tuple[str, ...] = ()
+    seen: SeenSyntax | None = None
+    read_as: str | None = None

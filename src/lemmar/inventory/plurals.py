@@ -1,0 +1,187 @@
+"""Plural forms that a catalog spells in its keys: suffixes (``huts_one``, ``huts_other``) and sub-keys (``huts.one``, ``huts.other``).
+
+A suffix is a plural category (UTS 35 part 3, section 5) only where some locale of the catalog has the form for *other* as well. An older
+way writes ``huts`` and ``huts_plural``, and numbers the forms of languages with more of them. All forms belong to one key.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Mapping, Sequence
+from typing import Any, NamedTuple
+
+from lemmar.formats import Column, Format, Keys, ReadOptions, Site
+from lemmar.formats._entries import Entries
+from lemmar.tags import CATEGORIES, LanguageTag, TagError, whole_number_categories
+
+_PLURAL = "_plural"
+_NUMBERS = tuple(str(number) for number in range(6))
+
+
+class Spelled(NamedTuple):
+    """How the keys of a catalog spell plural forms: for each physical key its message's key and the form."""
+
+    suffixed: frozenset[str]
+    nested: frozenset[str]
+    older: frozenset[str]
+
+    def __bool__(self) -> bool:
+        return bool(self.suffixed or self.nested or self.older)
+
+
+def spelled(every: Iterable[Keys], how: str | None = None) -> Spelled:
+    """Which messages of a catalog, whose locales have *every* keys, spell their forms in keys; *how* is the charter's word for it."""
+    suffixed: set[str] = set()
+    nested: set[str] = set()
+    older: set[str] = set()
+    for keys in dict.fromkeys(every):
+        whole = "\n".join(keys) + "\n"
+        if how in (None, "suffix") and "_other\n" in whole:
+            bases = [key[: -len("_other")] for key in keys if key.endswith("_other") and len(key) > len("_other")]
+            suffixed |= {base for base in bases if how or _with_sibling(base, keys.all)}
+        if how in (None, "nested") and ".other\n" in whole:
+            nested |= _nested(keys)
+        if how in (None, "suffix") and f"{_PLURAL}\n" in whole:
+            older |= {key[: -len(_PLURAL)] for key in keys if key.endswith(_PLURAL) and key[: -len(_PLURAL)] in keys.all}
+    return Spelled(frozenset(suffixed), frozenset(nested), frozenset(older - suffixed))
+
+
+def _with_sibling(base: str, keys: frozenset[str]) -> bool:
+    return any(f"{base}_{category}" in keys for category in CATEGORIES if category != "other") and base not in keys
+
+
+def _nested(keys: Keys) -> set[str]:
+    """The branches all of whose leaves are plural categories, *other* among them."""
+    forms: dict[str, set[str]] = {}
+    branches: set[str] = set()
+    for key in keys:
+        base, dot, name = key.rpartition(".")
+        if dot:
+            forms.setdefault(base, set()).add(name)
+            branches.add(base.rpartition(".")[0])
+    return {
+        base for base, names in forms.items() if "other" in names and names <= set(CATEGORIES) and len(names) > 1 and base not in branches
+    }
+
+
+def fold(column: Column, how: Spelled, tag: str | None) -> Column:
+    """*column*, which is in *tag*, with all forms of a message under its own key, by category."""
+    if not how:
+        return column
+    entries = Entries()
+    forms: dict[str, dict[str, str | None]] = {}
+    moved: dict[int, int] = {}
+    for index, (key, text) in enumerate(zip(column.keys, column.texts, strict=True)):
+        base, form = _form(key, how, column.keys.all)
+        if form is None:
+            moved[index] = entries.add(key, text)
+            continue
+        moved[index] = entries.add(base, None) if base not in entries.index else entries.index[base]
+        forms.setdefault(base, {})[form] = text
+    if not forms:
+        return column
+    for base, found in forms.items():
+        index = entries.index[base]
+        named = _by_category(found, tag)
+        entries.texts[index] = named.get("other", next(reversed(named.values()), None))
+        entries.note("forms", index, {name: text for name, text in named.items() if text is not None})
+    rare: dict[str, dict[int, Any]] = {}
+    for kind, values in column.rare.items():
+        for index, value in values.items():
+            rare.setdefault(kind, {}).setdefault(moved[index], value)
+    for kind, values in entries.rare.items():
+        rare.setdefault(kind, {}).update(values)
+    return Column(column.label, Keys(entries.index), tuple(entries.texts), rare, column.mark, column.part)
+
+
+def _form(key: str, how: Spelled, keys: frozenset[str]) -> tuple[str, str | None]:
+    """The message that *key* is a form of, and which form; None where it is a message itself."""
+    base, sign, name = key.rpartition("_")
+    if sign and name in CATEGORIES and base in how.suffixed:
+        return base, name
+    above, dot, leaf = key.rpartition(".")
+    if dot and leaf in CATEGORIES and above in how.nested:
+        return above, leaf
+    if key in how.older:
+        return key, "one" if f"{key}{_PLURAL}" in keys else "other"
+    if sign and base in how.older and (name == "plural" or name in _NUMBERS):
+        return base, "other" if name == "plural" else name
+    return key, None
+
+
+def _by_category(forms: Mapping[str, str | None], tag: str | None) -> dict[str, str | None]:
+    """The forms in CLDR's order; numbered ones are the categories that whole numbers reach in the language, in that order."""
+    names: Sequence[str] = ()
+    if any(name in _NUMBERS for name in forms) and tag is not None:
+        try:
+            names = whole_number_categories(LanguageTag.parse(tag), "cardinal")
+        except TagError:
+            names = ()
+    renamed = {names[int(name)] if name in _NUMBERS and int(name) < len(names) else name: text for name, text in forms.items()}
+    order = {name: place for place, name in enumerate((*CATEGORIES, *_NUMBERS))}
+    return dict(sorted(renamed.items(), key=lambda item: order.get(item[0], len(order))))
+
+
+def split_pipes(column: Column, tag: str) -> Column:
+    """*column*, which is in *tag*, with the forms that its texts separate by ``|`` by category.
+
+    Intervals (``{0}``, ``[1,19]``, ``[20,*]``) name their forms themselves: ``=0``, ``=1-19``. Without them the forms are
+    the categories that whole numbers reach, or ``one`` and ``other``, or, of three, ``zero`` before these.
+    """
+    found: dict[int, dict[str, str]] = {}
+    for index, text in enumerate(column.texts):
+        if text is not None and "|" in text:
+            found[index] = _pieces(text, tag)
+    if not found:
+        return column
+    texts = list(column.texts)
+    for index, forms in found.items():
+        texts[index] = forms.get("other", next(reversed(forms.values())))
+    return Column(column.label, column.keys, tuple(texts), {**column.rare, "forms": found}, column.mark, column.part, column.header)
+
+
+_INTERVAL = re.compile(r"\s*(?:\{\s*(-?[0-9]+)\s*\}|\[\s*(-?[0-9]+|\*)\s*,\s*(-?[0-9]+|\*)\s*\])\s*")
+
+
+def _pieces(text: str, tag: str) -> dict[str, str]:
+    pieces = text.split("|")
+    marked = [_INTERVAL.match(piece) for piece in pieces]
+    if any(marked):
+        named: dict[str, str] = {}
+        for piece, match in zip(pieces, marked, strict=True):
+            if match is None:
+                named["other"] = piece.strip()
+            else:
+                exact, low, high = match.groups()
+                exact = exact if exact is not None else low if low == high else None
+                name = f"={exact}" if exact is not None else f"={low}-{high}"
+                named[name] = piece[match.end() :].strip()
+        return named
+    try:
+        names: tuple[str, ...] = whole_number_categories(LanguageTag.parse(tag), "cardinal")
+    except TagError:
+        names = ()
+    if len(names) != len(pieces):
+        names = {2: ("one", "other"), 3: ("zero", "one", "other")}.get(len(pieces), tuple(map(str, range(len(pieces)))))
+    return {name: piece.strip() for name, piece in zip(names, pieces, strict=True)}
+
+
+def locate(
+    found: Format, data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None, str]]
+) -> dict[tuple[str | None, str], Site]:
+    """The site of each wanted key that is there; of a message whose forms are spelled in keys, that of its form for *other*, else of
+    its first.
+    """
+    sites = dict(found.locate(data, options, wanted))
+    if found.own_plurals:
+        return sites
+    lost = [name for name in dict.fromkeys(wanted) if name not in sites]
+    spelled_out = {name: [(name[0], f"{name[1]}{sign}{form}") for sign in "_." for form in ("other", *CATEGORIES)] for name in lost}
+    for name in lost:
+        spelled_out[name] += [(name[0], f"{name[1]}{_PLURAL}"), *((name[0], f"{name[1]}_{number}") for number in _NUMBERS)]
+    more = found.locate(data, options, [form for forms in spelled_out.values() for form in forms]) if lost else {}
+    for name, forms in spelled_out.items():
+        there = next((more[form] for form in forms if form in more), None)
+        if there is not None:
+            sites[name] = there
+    return sites

@@ -1,0 +1,95 @@
+"""Parses a source file in bounded time."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Callable
+from functools import cache
+from typing import TYPE_CHECKING, NamedTuple
+
+from lemmar.registry import Folder
+
+if TYPE_CHECKING:
+    from tree_sitter import Node as Syntax
+    from tree_sitter import Parser, Tree
+
+    from lemmar.languages._sourcefile import SourceFile
+
+#: Larger source files are not read.
+MAX_SOURCE = 8 * 1024 * 1024
+
+
+class ProgrammingLanguage(NamedTuple):
+    """A language: its file suffixes, how to make its parser, and what reads a parsed file from its root."""
+
+    suffixes: tuple[str, ...]
+    parser: Callable[[], Parser]
+    file: Callable[[Syntax], SourceFile]
+
+
+_FOLDER: Folder[tuple[ProgrammingLanguage, ...]] = Folder("lemmar.languages", (os.path.dirname(__file__),), "LANGUAGES")
+
+
+class Patience:
+    """How long parsers may take, in seconds, for one parse after the other: sound code needs a tenth of it at the most.
+
+    What stands in broken code can cost a parser any amount of time; it is asked to stop in time to say so.
+    *wrong_at* is the byte that it had come to when it first told of a fault.
+    """
+
+    def __init__(self, size: int) -> None:
+        self.left = 0.7 + size / 500_000
+        self.wrong_at: int | None = None
+
+    def parse(self, parser: Parser, data: bytes) -> Tree | None:
+        """The tree of *data*; None where patience ends before it is there."""
+        from time import perf_counter
+
+        end = perf_counter() + self.left
+
+        def late(offset: int, has_error: bool) -> bool:
+            if has_error and self.wrong_at is None:
+                self.wrong_at = offset
+            return perf_counter() > end
+
+        try:  # only a parser that asks for its source piece by piece can be stopped
+            return parser.parse(lambda offset, _point: data[offset : offset + 4_096], progress_callback=late)
+        except ValueError:
+            return None
+        finally:
+            self.left = max(end - perf_counter(), 0.0)
+
+
+def parse(data: bytes, suffix: str, patience: Patience | None = None) -> SourceFile | None:
+    """The parsed file; None where no language has *suffix*, or the file is too large or too broken. Never runs anything."""
+    language = load(suffix)
+    if language is None or len(data) > MAX_SOURCE or _scanned_again_and_again(data, suffix):
+        return None
+    parser = language.parser()
+    tree = (patience or Patience(len(data))).parse(parser, data)
+    if tree is None:
+        return None
+    return language.file(parser.parse(data, tree).root_node)  # the same tree once more, now with its source
+
+
+def _scanned_again_and_again(data: bytes, suffix: str) -> bool:
+    """Whether a parser would look for the end of something from very many places: comments that nothing closes, endless lines."""
+    tail = len(data) - max(data.rfind(b"*/"), 0)
+    if tail > 1_000 and data.count(b"/*", len(data) - tail) * tail > 20_000_000:
+        return True
+    if data.count(b"\\\n") * len(data) > 20_000_000:
+        return True
+    return suffix == ".dart" and len(data) > 8_192 and max(map(len, data.split(b"\n"))) > 8_192
+
+
+def unread(suffix: str) -> str:
+    """Why a file of *suffix* is not read."""
+    if load(suffix) is None:
+        return f"source code in {suffix or 'files without a suffix'} files is not read"
+    return f"the code is too broken to be parsed, or larger than {MAX_SOURCE // 2**20} MiB"
+
+
+@cache
+def load(suffix: str) -> ProgrammingLanguage | None:
+    """The language of files with *suffix*, or None."""
+    return next((found for languages in _FOLDER.all() for found in languages if suffix in found.suffixes), None)

@@ -1,0 +1,47 @@
+"""HTML with script: what its scripts declare and call, and what the handlers in its attributes call."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from lemmar.languages._literals import source_of, walk
+from lemmar.languages._parsing import ProgrammingLanguage
+from lemmar.languages._sourcefile import SourceFile
+from lemmar.languages.javascript import script_file
+
+if TYPE_CHECKING:
+    from tree_sitter import Node as Syntax
+    from tree_sitter import Parser
+
+
+def _file(root: Syntax) -> SourceFile:
+    """The page's script, where it stands: all else is made blank, so that every offset stays true."""
+    page = root.text or b""
+    script = bytearray(byte if byte in b"\r\n" else 0x20 for byte in page)
+    for node in walk(root):
+        if node.type == "script_element":
+            inner = next((part for part in node.named_children if part.type == "raw_text"), None)
+            if inner is not None:
+                _keep(script, page, inner, root.start_byte)
+        elif node.type == "attribute" and source_of(node.named_children[0]).lower().startswith("on"):
+            values = [part for part in walk(node) if part.type == "attribute_value"]
+            if values:
+                _keep(script, page, values[0], root.start_byte)
+    return script_file(bytes(root.start_byte).replace(b"\0", b" ") + bytes(script))
+
+
+def _keep(script: bytearray, page: bytes, node: Syntax, start: int) -> None:
+    first, last = node.start_byte - start, node.end_byte - start
+    script[first:last] = page[first:last]
+    if last < len(script) and page[last : last + 1] not in (b"\r", b"\n"):
+        script[last] = ord(";")
+
+
+def _parser() -> Parser:
+    import tree_sitter_html
+    from tree_sitter import Language, Parser
+
+    return Parser(Language(tree_sitter_html.language()))
+
+
+LANGUAGES = (ProgrammingLanguage((".html", ".htm", ".xhtml"), _parser, _file),)

@@ -1,0 +1,158 @@
+"""The resolved world: all that rules and commands may see. Plain values; nothing here computes."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import Literal, NamedTuple
+
+from msgspec import Struct
+
+from lemmar.charter import Charter
+from lemmar.charter.presets import Trait
+from lemmar.inventory.contents import Catalog, Claim, Entry, FileFault, Pattern
+from lemmar.syntax import Shape
+from lemmar.tags import Tag
+from lemmar.trees import File
+
+Origin = Literal["own", "inherited", "foreign", "key", "blank", "error"]
+ORIGINS: tuple[Origin, ...] = ("own", "inherited", "foreign", "key", "blank", "error")
+
+
+class Answer(NamedTuple):
+    """How many messages of one (client, locale) are answered in which way, by `ORIGINS`."""
+
+    own: int = 0
+    inherited: int = 0
+    foreign: int = 0
+    key: int = 0
+    blank: int = 0
+    error: int = 0
+
+    @property
+    def messages(self) -> int:
+        """All messages of the source locale."""
+        return sum(self)
+
+    @property
+    def complete(self) -> int:
+        """Those that a user reads in their own language."""
+        return self.own + self.inherited
+
+
+class Absence(NamedTuple):
+    """A message that a locale does not have: what stands in for it, from which tag, and whether an own empty text is why."""
+
+    part: str | None
+    key: str
+    origin: Origin
+    source: Tag | None
+    empty: bool
+
+
+class Effect(Struct, frozen=True):
+    """What users of one locale see in one client: the counts, the messages not in their language, the catalogs asked."""
+
+    locale: Tag
+    tag: Tag
+    consulted: tuple[Tag, ...]
+    answer: Answer
+    absences: tuple[Absence, ...]
+    by_part: Mapping[str | None, Answer]
+
+
+class SourcePart(Struct, frozen=True):
+    """The messages of one part: the source's keys that are to be translated, in file order, and the catalogs they come from."""
+
+    keys: tuple[str, ...]
+    key_set: frozenset[str]
+    fixed: frozenset[str]
+    catalogs: tuple[Catalog, ...]
+
+
+class Runtime(NamedTuple):
+    """How a client answers: its lookup and grain, its locales in its own order, its default.
+
+    *chain* maps a tag in lower case to the links that a chain claim names for it, *rest* are those for all others (None: no such
+    entry). With *first* an entry goes before the lookup's steps, with *transitive* links are followed from link to link.
+    """
+
+    lookup: str
+    grain: str
+    supported: tuple[Tag, ...]
+    default: Tag
+    chain: Mapping[str, tuple[Tag, ...]]
+    rest: tuple[Tag, ...] | None = None
+    transitive: bool = False
+    first: bool = False
+
+
+class Landing(NamedTuple):
+    """Where a request lands: the locale, the step that gave it, the wish that it answers (None: the default)."""
+
+    tag: Tag
+    step: str
+    wish: str | None
+
+
+class Client(Struct, frozen=True):
+    """A client, resolved: its traits, what it claims, what its catalogs hold and what its users therefore see.
+
+    *names* are the locales of files and columns as written. *supported* are the client's own tags, *declared_by* says whence
+    they are known: ``claims``, ``files`` or ``nothing``. *known_as* maps the client's own tags to the roster's, where they
+    mean the same locale. *needs* are the roster's locales less those that the client may do without. *effects* is by the
+    roster's tags, for those that the client supports. *runtime* is literal: its tags are as the client writes them, and *meant* maps
+    those to the client's own tags where they differ.
+    """
+
+    name: str
+    kind: str
+    root: str
+    traits: Mapping[str, Trait]
+    claims: tuple[Claim, ...]
+    catalogs: tuple[Catalog, ...]
+    faults: tuple[FileFault, ...]
+    patterns: tuple[Pattern, ...]
+    names: tuple[tuple[File, Entry], ...]
+    supported: tuple[Tag, ...]
+    declared_by: str
+    known_as: Mapping[Tag, Tag]
+    needs: tuple[Tag, ...]
+    default: Tag
+    sources: Mapping[str | None, SourcePart]
+    by_part: Mapping[str | None, Mapping[Tag, tuple[Catalog, ...]]]
+    effects: Mapping[Tag, Effect]
+    runtime: Runtime
+    meant: Mapping[Tag, Tag]
+
+    def landed(self, tag: Tag) -> Tag:
+        """The roster's tag for a landing, which is as the client writes it."""
+        return self.roster(self.meant.get(tag, tag))
+
+    def roster(self, tag: Tag) -> Tag:
+        """The roster's tag for the client's own *tag*; the same where the roster has none."""
+        return self.known_as.get(tag, tag)
+
+
+class Uncharted(NamedTuple):
+    """A folder with catalogs that no client of the charter has: its first file, and how many locales there are."""
+
+    folder: str
+    file: File
+    locales: int
+
+
+class World(Struct, frozen=True):
+    """All that a rule may see.
+
+    *lines* gives the line of each key path of the charter, *today* is a date (ISO 8601), *idle* are the indexes of the waivers
+    that matched nothing; only late rules see them.
+    """
+
+    charter: Charter
+    charter_file: File
+    lines: Mapping[tuple[str | int, ...], int]
+    clients: tuple[Client, ...]
+    shapes: Sequence[Shape]
+    today: str
+    idle: tuple[int, ...] = ()
+    uncharted: tuple[Uncharted, ...] = ()

@@ -1,0 +1,77 @@
+"""What a rule is, and what it answers."""
+
+from __future__ import annotations
+
+import inspect
+from collections.abc import Callable, Iterator
+from typing import Literal, NamedTuple
+
+from msgspec import Struct
+
+from lemmar.inventory.contents import Spot
+from lemmar.resolve.world import World
+
+#: From the least to the most severe.
+SEVERITIES = ("note", "warning", "error")
+Severity = Literal["note", "warning", "error"]
+
+
+class Subject(Struct, frozen=True):
+    """What a finding is about; what does not apply is None."""
+
+    clients: tuple[str, ...] = ()
+    locale: str | None = None
+    part: str | None = None
+    key: str | None = None
+    request: str | None = None
+
+
+class Problem(Struct, frozen=True):
+    """A rule's answer: what is wrong, what a user would see, what to do. *detail* tells apart problems of one subject.
+
+    *cause* names what a problem comes of, where another rule's problem may be the same thing seen earlier: one of `CAUSES`.
+    """
+
+    subject: Subject
+    text: str
+    spot: Spot | None
+    effect: str = ""
+    remedy: str = ""
+    related: tuple[Spot, ...] = ()
+    detail: str = ""
+    severity: Severity | None = None
+    cause: str = ""
+
+
+#: What a client's answer to a request may come of: its default, its claim of a chain, its lookup.
+CAUSES = ("default", "chain", "lookup")
+
+
+class Hides(NamedTuple):
+    """A rule's findings hide those of *rules* (a name, or ``family.*``, or ``*``) whose subject is the same in *by*.
+
+    In *by*: ``client``, ``locale``, ``part``, ``key``, ``branch`` (the key or one below it), ``file``, ``entry`` (the same
+    place), ``cause``. A field that the hiding finding leaves open (None) covers all.
+    """
+
+    rules: tuple[str, ...]
+    by: tuple[str, ...]
+
+
+class Rule(Struct, frozen=True):
+    """A rule: its name never changes meaning; its *manual* is shown to users wherever the rule is explained.
+
+    A *late* rule runs when all others have, and is not waived.
+    """
+
+    name: str
+    severity: Severity
+    summary: str
+    hides: tuple[Hides, ...]
+    check: Callable[[World], Iterator[Problem]]
+    late: bool = False
+
+    @property
+    def manual(self) -> str:
+        """Why the rule matters, what it reports and what not, how to fix it: the check's own text."""
+        return inspect.getdoc(self.check) or ""

@@ -1,0 +1,65 @@
+"""What all syntaxes share: gathering a text's arguments, each once, into a shape."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from lemmar.syntax._shape import Argument, Choice, Shape
+
+
+class BrokenError(Exception):
+    """A text breaks its syntax at *offset* (code points)."""
+
+    def __init__(self, offset: int, words: str) -> None:
+        super().__init__(offset, words)
+        self.offset = offset
+        self.words = words
+
+
+class Arguments:
+    """The arguments of a text as they are come upon."""
+
+    def __init__(self) -> None:
+        self._types: dict[str, set[str]] = {}
+
+    def add(self, name: str, kind: str = "") -> None:
+        """Notes that the text takes *name*, shown as *kind*."""
+        types = self._types.setdefault(name, set())
+        if kind:
+            types.add(kind)
+
+    def all(self) -> tuple[Argument, ...]:
+        """The arguments by name; of one that is shown in several ways, all of them."""
+        return tuple(Argument(name, "/".join(sorted(types))) for name, types in sorted(self._types.items()))
+
+
+def shape_of(names: Iterable[str]) -> Shape:
+    """The shape of a text that takes *names* and has nothing else to survive."""
+    return Shape(tuple(Argument(name, "") for name in sorted(set(names))))
+
+
+def partial(argument: str, branches: Iterable[tuple[str, frozenset[str]]]) -> tuple[tuple[str, str], ...]:
+    """Which argument which branch lacks that another has; the one that the choice goes by may be left out."""
+    listed = list(branches)
+    every = frozenset().union(*(names for _, names in listed)) - {argument} if listed else frozenset()
+    return tuple((name, key) for key, names in listed for name in sorted(every - names))
+
+
+def with_choices(arguments: Arguments, choices: list[Choice], lacking: list[tuple[str, str]]) -> Shape:
+    """The shape of a text with branches."""
+    return Shape(arguments.all(), tuple(choices), tuple(dict.fromkeys(lacking)))
+
+
+def shape_words(shape: Shape) -> str:
+    """What Lemmar makes of a text, in one line: its arguments, branches, markup, or its fault."""
+    if shape.fault is not None:
+        return f"broken at character {shape.fault.offset + 1}: {shape.fault.words}"
+    words = [f"{name} ({kind})" if kind else name for name, kind in shape.arguments]
+    words += [f"{choice.kind}{' of ' + choice.argument if choice.argument else ''}: {' '.join(choice.keys)}" for choice in shape.choices]
+    words += map(element_words, shape.markup)
+    return "; ".join(words)
+
+
+def element_words(name: str) -> str:
+    """An element of a shape's markup in words."""
+    return f"<{name[1:]}> never closed" if name[0] == "+" else f"</{name[1:]}> without a beginning" if name[0] == "-" else f"<{name}>"

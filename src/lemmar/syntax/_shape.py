@@ -1,0 +1,63 @@
+"""What of a text must survive translation, and what a message syntax is."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from typing import NamedTuple
+
+from msgspec import Struct
+
+
+class Argument(NamedTuple):
+    """A value that a program puts into a text: its name or position, and what kind of value it is shown as (empty: any)."""
+
+    name: str
+    type: str
+
+
+class Choice(NamedTuple):
+    """A place where a text has several branches: by which argument (empty: the catalog's own count), of which kind (``plural``,
+    ``ordinal``, ``select``), and the branches' keys in their order.
+    """
+
+    argument: str
+    kind: str
+    keys: tuple[str, ...]
+
+
+class Fault(NamedTuple):
+    """Where a text breaks its syntax: an offset in code points, and what is wrong there."""
+
+    offset: int
+    words: str
+
+
+class Shape(Struct, frozen=True):
+    """What of a text must survive translation.
+
+    *arguments* are sorted by name, each once. *choices* are the plurals and selects. *partial* are (argument, branch) where one branch of a
+    choice lacks what another has. *markup* are the elements, sorted, as often as they are opened; *fault* is set where the text is broken,
+    and nothing else is then known.
+    """
+
+    arguments: tuple[Argument, ...] = ()
+    choices: tuple[Choice, ...] = ()
+    partial: tuple[tuple[str, str], ...] = ()
+    markup: tuple[str, ...] = ()
+    fault: Fault | None = None
+
+
+class Syntax(Struct, frozen=True):
+    """A message syntax. A text without any of the characters *special*, which does not begin with *first*, has the empty shape and is
+    never parsed.
+
+    Where what one expression, *placeholder*, finds decides a text's shape, texts in which it finds the same are parsed once.
+    """
+
+    name: str
+    version: int
+    special: str
+    shape: Callable[[str], Shape]
+    placeholder: re.Pattern[str] | None = None
+    first: str = ""

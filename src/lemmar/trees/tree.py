@@ -1,0 +1,36 @@
+"""What a tree of files is: where files come from, and what a pattern matches in it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import NamedTuple, NewType, Protocol
+
+#: A path relative to the monorepo's root, ``/``-separated on every system.
+File = NewType("File", str)
+#: BLAKE2 of a file's bytes, hexadecimal.
+Digest = NewType("Digest", str)
+
+
+class Match(NamedTuple):
+    """A file that a pattern matches. *locale* and *part* are as the path writes them, None where the pattern took none.
+
+    *folder* is the whole path segment that the locale stands in.
+    """
+
+    file: File
+    locale: str | None
+    part: str | None
+    folder: str | None = None
+
+
+class Tree(Protocol):
+    """Where files come from."""
+
+    def files(self, pattern: str, base: str) -> Sequence[Match]:
+        """The matches of *pattern*, relative to the folder *base*, sorted by file."""
+
+    def read(self, file: File) -> tuple[Digest, bytes]:
+        """The file's digest and bytes. Raises `OSError` where it cannot be read."""
+
+    def is_file(self, path: str) -> bool:
+        """Whether *path* is a regular file inside the tree."""
