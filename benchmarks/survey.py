@@ -16,7 +16,7 @@ from pathlib import Path
 
 from lemmar import languages
 from lemmar.selectors import Pick, load
-from lemmar.survey import survey
+from lemmar.survey.drafting import draft
 from lemmar.trees.folder import FolderTree
 
 _TAGS = ("en", "de", "fr", "it", "pt-BR", "uk", "ar", "sl")
@@ -65,7 +65,7 @@ def seconds(work: Callable[[], object]) -> float:
 def surveyed(root: Path) -> object:
     """The survey of all files."""
     tree = FolderTree(root)
-    return survey(tree, [match.file for match in tree.files("**")])
+    return draft(tree, [match.file for match in tree.files("**")])
 
 
 def main() -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import importlib.util
 import io
+import json
 import plistlib
 import zipfile
 from pathlib import Path
@@ -16,8 +17,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from lemmar import formats
-from lemmar.formats import Column, Keys, Reading, ReadOptions
-from lemmar.formats._plural_headers import form_names, read_header
+from lemmar.formats import Column, Keys, Rare, Reading, ReadOptions, form_names, read_header
 from lemmar.inventory import plurals
 from lemmar.tags import LanguageTag
 from lemmar.text import Lines, decode
@@ -54,12 +54,12 @@ def shown(name: str, text: str | bytes, **options: Any) -> list[str]:
     for column in reading.columns:
         for index, key in enumerate(column.keys):
             site = sites[column.label, key]
-            forms = column.rare.get("forms", {}).get(index)
+            forms = column.rare.forms.get(index)
             label = f"{column.label}:" if column.label else ""
             rest = "".join(
-                f" #{kind}={column.rare[kind][index]}"
+                f" #{kind}={getattr(column.rare, kind)[index]}"
                 for kind in ("comment", "limit", "fixed")
-                if index in column.rare.get(kind, {})
+                if index in getattr(column.rare, kind)
             )
             lines.append(
                 f"{site.line}:{site.column} {label}{key}={forms or column.texts[index]}{rest}"
@@ -510,7 +510,6 @@ _entries = st.dictionaries(_keys, _texts, min_size=1, max_size=6)
 
 
 def _written(name: str, entries: dict[str, str]) -> bytes:
-    import json
     from xml.sax.saxutils import escape
 
     if name == "json":
@@ -617,7 +616,7 @@ _QUOTED = {"json", "arb", "toml", "code", "xcstrings", "strings", "po", "yaml"}
 
 def entries_of(reading: Reading) -> dict[tuple[str | None, str | None, str], Any]:
     return {
-        (column.label, column.part, key): (text, column.rare.get("forms", {}).get(index))
+        (column.label, column.part, key): (text, column.rare.forms.get(index))
         for column in reading.columns
         for index, (key, text) in enumerate(zip(column.keys, column.texts, strict=True))
     }
@@ -810,7 +809,7 @@ PLURALS: list[tuple[str, list[str], dict[str, Any]]] = [
 def test_plural_forms_that_keys_spell(keys: list[str], expected: dict[str, Any]) -> None:
     column = Column(None, Keys(keys), tuple(keys))
     folded = plurals.fold(column, plurals.spelled([column.keys]), "en")
-    forms = folded.rare.get("forms", {})
+    forms = folded.rare.forms
     assert {
         key: forms.get(index, folded.texts[index]) for index, key in enumerate(folded.keys)
     } == expected
@@ -818,9 +817,9 @@ def test_plural_forms_that_keys_spell(keys: list[str], expected: dict[str, Any])
 
 def test_numbered_forms_are_the_language_s_categories_in_their_order() -> None:
     english, polish = Keys(["hut", "hut_plural"]), Keys(["hut_0", "hut_1", "hut_2"])
-    column = Column(None, polish, ("x", "y", "z"), {"comment": {1: "c"}})
+    column = Column(None, polish, ("x", "y", "z"), Rare(comment={1: "c"}))
     folded = plurals.fold(column, plurals.spelled([english, polish]), "pl")
-    assert folded.rare == {"forms": {0: {"one": "x", "few": "y", "many": "z"}}, "comment": {0: "c"}}
+    assert folded.rare == Rare(forms={0: {"one": "x", "few": "y", "many": "z"}}, comment={0: "c"})
 
 
 def test_the_place_of_a_message_is_that_of_its_form_for_other() -> None:
@@ -830,6 +829,98 @@ def test_the_place_of_a_message_is_that_of_its_form_for_other() -> None:
 
 
 # --------------------------------------------------------------------------------------------------- short ways and long ways
+
+
+QUICK = [name for name in formats.names() if formats.load(name).quick is not None]
+_LINES = (
+    *(
+        "a=b",
+        "# c",
+        "k : v \\",
+        '"k" = "v";',
+        "/* c */",
+        'msgid "a"',
+        'msgstr "b"',
+        "#, fuzzy",
+        "k,v",
+        'k,"v, w",',
+        '{"a": "b"}',
+    ),
+    *(
+        '<string name="a">x</string>',
+        '<data name="a"><value>x &amp; y</value></data>',
+        "<!-- c -->",
+        "é",
+        "]]>",
+        "&a;",
+        "",
+    ),
+)
+
+
+@pytest.mark.parametrize("name", QUICK)
+@settings(max_examples=150)
+@given(
+    cut=st.integers(0, 400),
+    put=st.lists(st.sampled_from(_LINES), max_size=3),
+    end=st.sampled_from(["\n", "\r\n", "\r", "\u2028"]),
+    mark=st.sampled_from([b"", b"\xef\xbb\xbf"]),
+    bad=st.sampled_from([b"", b"\xe9"]),
+)
+def test_a_quick_reader_gives_what_the_careful_way_gives(
+    name: str, cut: int, put: list[str], end: str, mark: bytes, bad: bytes
+) -> None:
+    form = formats.load(name)
+    seed = SEEDS[name]
+    text = seed[:cut] + "\n".join(put) + seed[cut:]
+    data = mark + text.replace("\n", end).encode() + bad
+    options = ReadOptions(layout=form.layouts[0], suffix={"sheet": ".csv"}.get(name, ""))
+    assert form.quick is not None
+    found = form.quick(data, options)
+    assert found is None or found == form.read_carefully(data, options)
+
+
+_ROWS = (("a", "x"), ("b", "y"), ("c", "z"))
+PLAIN = {
+    "json": lambda: json.dumps(dict(_ROWS)),
+    "arb": lambda: json.dumps({"@@locale": "de", **dict(_ROWS)}),
+    "strings": lambda: "".join(f'"{key}" = "{text}";\n' for key, text in _ROWS),
+    "properties": lambda: "".join(f"{key} = {text}\n" for key, text in _ROWS),
+    "po": lambda: "\n".join(f'msgid "{key}"\nmsgstr "{text}"\n' for key, text in _ROWS),
+    "sheet": lambda: "Key,en\n" + "".join(f"{key},{text}\n" for key, text in _ROWS),
+    "android-xml": lambda: _xml("resources", '<string name="{}">{}</string>'),
+    "resx": lambda: _xml("root", '<data name="{}"><value>{}</value></data>'),
+    "xaml": lambda: _xml(
+        'ResourceDictionary xmlns:s="u" xmlns:x="http://schemas.microsoft.com/winfx/2006/xaml"',
+        '<s:String x:Key="{}">{}</s:String>',
+    ),
+    "ts-xml": lambda: _xml(
+        "TS", '<context><message id="{}"><translation>{}</translation></message></context>'
+    ),
+    "xliff": lambda: _xml(
+        'xliff version="1.2"',
+        '<trans-unit id="{}"><source>{}</source></trans-unit>',
+        ("file", "body"),
+    ),
+}
+
+
+def _xml(root: str, entry: str, inside: tuple[str, ...] = ()) -> str:
+    opened = "".join(f"<{name}>" for name in inside)
+    closed = "".join(f"</{name}>" for name in reversed(inside))
+    entries = "\n".join(entry.format(*row) for row in _ROWS)
+    return f"<{root}>{opened}{entries}{closed}</{root.split()[0]}>"
+
+
+@pytest.mark.parametrize("name", QUICK)
+def test_a_quick_reader_reads_a_plain_file(name: str) -> None:
+    form = formats.load(name)
+    data = PLAIN[name]().encode()
+    options = ReadOptions(layout=form.layouts[0], suffix={"sheet": ".csv"}.get(name, ""))
+    assert form.quick is not None
+    found = form.quick(data, options)
+    assert found is not None and found == form.read_carefully(data, options)
+    assert len(found.columns[0].keys) == 3
 
 
 @settings(max_examples=60)
@@ -865,9 +956,7 @@ def test_the_short_way_through_po_gives_what_the_long_way_gives(
         )
     short, long = read("po", text.encode()), read("po", text.replace("\n", "\r\n").encode())
     assert entries_of(short) == entries_of(long)
-    assert [dict(column.rare) for column in short.columns] == [
-        dict(column.rare) for column in long.columns
-    ]
+    assert [column.rare for column in short.columns] == [column.rare for column in long.columns]
     reference = polib.pofile(text)
     wanted = {
         (f"{entry.msgctxt}\x04" if entry.msgctxt else "") + entry.msgid: None
@@ -907,8 +996,8 @@ def test_the_short_way_through_xliff_gives_what_the_long_way_gives(
     short = read("xliff", around.format(units).encode())
     long = read("xliff", around.format(units + "<!-- c -->").encode())
     assert entries_of(short) == entries_of(long)
-    assert [(column.mark, dict(column.rare)) for column in short.columns] == [
-        (column.mark, dict(column.rare)) for column in long.columns
+    assert [(column.mark, column.rare) for column in short.columns] == [
+        (column.mark, column.rare) for column in long.columns
     ]
 
 

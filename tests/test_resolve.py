@@ -12,7 +12,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lemmar.formats import NOTHING, Column, Keys
+from lemmar import formats
+from lemmar.formats import Column, Keys, ReadOptions
 from lemmar.inventory.contents import Catalog
 from lemmar.resolve.effective import Held, Seen, effect, held, origin_of
 from lemmar.resolve.explaining import reasons
@@ -225,9 +226,17 @@ def test_pairs_are_told_by_canonical_case() -> None:
 
 
 def catalog(tag: str, texts: dict[str, str | None], order: int = 0) -> Catalog:
-    column = Column(None, Keys(texts), tuple(texts.values()), NOTHING)
+    column = Column(None, Keys(texts), tuple(texts.values()))
     return Catalog(
-        File(f"{tag}.json"), Digest(""), Tag(tag), None, order, column, array("I", [0] * len(texts))
+        File(f"{tag}.json"),
+        Digest(""),
+        Tag(tag),
+        None,
+        order,
+        column,
+        array("I", [0] * len(texts)),
+        formats.load("json"),
+        ReadOptions(),
     )
 
 

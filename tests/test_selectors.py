@@ -76,11 +76,11 @@ CASES: list[tuple[str, Pick, str, list[str]]] = [
     ("match", Pick(r"^lang (?P<locale>\S+)$"), "lang en\nno\nlang de\n", ["1:6 en", "3:6 de"]),
     (
         "header",
-        Pick("", None, ".tsv", ("Notes",)),
+        Pick("", None, ".tsv", {"key": "Key", "ignore": ("Notes",)}),
         "Key\tNotes\ten\tde\nk\tx\ty\n",
         ["1:11 en", "1:14 de"],
     ),
-    ("header", Pick("", None, ".csv", None), "Key,Notes,en,pt-BR\n", ["1:11 en", "1:14 pt-BR"]),
+    ("header", Pick("", None, ".csv"), "Key,Notes,en,pt-BR\n", ["1:11 en", "1:14 pt-BR"]),
     # TypeScript and JavaScript
     (
         "symbol",

@@ -13,22 +13,18 @@ from typing import Any, NamedTuple
 from msgspec.structs import replace
 
 from lemmar import charter as charters
-from lemmar import formats, rules
+from lemmar import rules
 from lemmar.charter.reading import ReadCharter
 from lemmar.errors import UsageError
 from lemmar.findings import Finding, Place, Verdict
-from lemmar.formats._marks import locate_mark
 from lemmar.hiding import visible_problems
 from lemmar.inventory import gather, plurals
-from lemmar.inventory.catalogs import options_of
-from lemmar.inventory.contents import Spot
-from lemmar.inventory.gathering import base_of
-from lemmar.inventory.naming import message_names
+from lemmar.inventory.contents import Catalog, Spot
 from lemmar.resolve import resolve
 from lemmar.resolve.world import World
 from lemmar.rules import SEVERITIES, Problem, Rule, Severity
 from lemmar.rules.waiver import is_expired
-from lemmar.surveying import uncharted
+from lemmar.survey import uncharted
 from lemmar.trees import File
 from lemmar.trees.folder import FolderTree
 
@@ -217,33 +213,24 @@ def _places(spots: Iterable[Spot], world: World, tree: FolderTree) -> dict[Spot,
             found[spot] = Place(spot.file, max(spot.line, 1), max(spot.column, 1))
         else:
             wanted[spot.file].append(spot)
-    entries = _entries_by_file(world) if wanted else {}
+    read_as = {catalog.file: catalog for client in world.clients for catalog in client.catalogs} if wanted else {}
     for file, those in wanted.items():
-        found.update(_places_in(File(file), those, *entries[file], tree))
+        found.update(_places_in(File(file), those, read_as[File(file)], tree))
     return found
 
 
-def _entries_by_file(world: World) -> dict[str, tuple[Any, str]]:
-    """The charter's catalog that each file belongs to, and the folder its patterns start from."""
-    numbers = {catalog.file: catalog.order for client in world.clients for catalog in client.catalogs}
-    own = [(entry, base_of(client)) for client in world.charter.client for entry in client.catalog]
-    by_number = dict(enumerate([*((entry, "") for entry in world.charter.catalog), *own]))
-    return {file: by_number[number] for file, number in numbers.items()}
-
-
-def _places_in(file: File, spots: list[Spot], entry: Any, base: str, tree: FolderTree) -> dict[Spot, Place]:
+def _places_in(file: File, spots: list[Spot], read_as: Catalog, tree: FolderTree) -> dict[Spot, Place]:
     start = dict.fromkeys(spots, Place(file, 1, 1))
     try:
         digest, data = tree.read(file)
     except OSError:
         return start
-    reader = formats.load(entry.format) if entry.format else formats.guess(file, data)
-    if reader is None or any(spot.digest not in (digest, None) for spot in spots):
+    if any(spot.digest not in (digest, None) for spot in spots):
         return start  # the file changed while it was audited: its old places would be wrong
-    options = options_of(entry, file, message_names(tree, entry, base).names)
-    sites = plurals.locate(reader, data, options, [(spot.label, spot.key or "") for spot in spots])
+    form = read_as.form
+    sites = plurals.locate(form, data, read_as.options, [(spot.label, spot.key or "") for spot in spots])
     for spot in spots:
-        place = locate_mark(data, spot.mark) if spot.mark is not None else None
+        place = form.locate_mark(data, spot.mark) if spot.mark is not None else None
         if place is not None:
             start[spot] = Place(file, *place)
             continue

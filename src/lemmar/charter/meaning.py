@@ -5,21 +5,18 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping
 from pathlib import PurePosixPath
+from typing import Any
 
 from lemmar import formats, selectors, syntax
 from lemmar.charter.lines import Path
 from lemmar.charter.naming import nearest
 from lemmar.charter.types import CatalogEntry, Charter, ClaimEntry, ClientEntry
+from lemmar.formats import NOTHING
 from lemmar.selectors import Pick
 from lemmar.syntax import own
 from lemmar.tags import CATEGORIES, LanguageTag, TagError, meant
 from lemmar.trees.patterns import PatternError, compile_pattern
 
-# The formats that the charter's form knows, whether they can be read yet or not.
-_ALL_FORMATS = (
-    *("json", "yaml", "toml", "properties", "strings", "stringsdict", "xcstrings", "resx"),
-    *("xliff", "po", "arb", "android-xml", "sheet", "xaml", "code", "ts-xml"),
-)
 Mistakes = Iterator[tuple[Path, str]]
 
 
@@ -118,10 +115,7 @@ def _names(charter: Charter) -> Mistakes:
 def _catalog(path: Path, catalog: CatalogEntry, own_syntaxes: tuple[str, ...]) -> Mistakes:
     yield from _pattern((*path, "files"), catalog.files)
     if catalog.format is not None and catalog.format not in formats.names():
-        if catalog.format in _ALL_FORMATS:
-            yield (*path, "format"), f"the format {catalog.format!r} is not supported yet"
-        else:
-            yield (*path, "format"), f"there is no format {catalog.format!r}{nearest(catalog.format, formats.names())}"
+        yield (*path, "format"), f"there is no format {catalog.format!r}{nearest(catalog.format, formats.names())}"
     elif catalog.format is not None and catalog.layout and catalog.layout not in formats.load(catalog.format).layouts:
         known = ", ".join(formats.load(catalog.format).layouts)
         yield (*path, "layout"), f"the layout {catalog.layout!r} is not supported yet for {catalog.format}; it can be {known}"
@@ -196,13 +190,13 @@ def _claim(path: Path, claim: ClaimEntry) -> Mistakes:
     yield from _spelled(path, claim.spelled)
 
 
-def pick(claim: ClaimEntry, passed_over: tuple[str, ...] | None = None) -> Pick:
-    """What the claim's selector is asked for; *passed_over* are the headers of its sheet that are known to be no locales."""
+def pick(claim: ClaimEntry, columns: Mapping[str, Any] = NOTHING) -> Pick:
+    """What the claim's selector is asked for; *columns* are the headers of its sheet that are known to be no locales."""
     own = [value for value in (claim.xpath, claim.symbol, claim.call, claim.match) if value is not None]
     text = own[0] if own else claim.pointer or ""
     further = claim.pointer if own else None
     take = "chain" if claim.states == "chain" else claim.take
-    return Pick(text, take, PurePosixPath(claim.file or "").suffix.lower(), passed_over, further, claim.labels)
+    return Pick(text, take, PurePosixPath(claim.file or "").suffix.lower(), columns, further, claim.labels)
 
 
 def _later(charter: Charter) -> Mistakes:

@@ -35,6 +35,11 @@ _ELSE = {
 }
 
 
+def suits(platform: str, kind: str) -> bool:
+    """Whether clients of a *kind* may be on *platform*: browsers run web clients only."""
+    return platform != "browser" or kind == "web"
+
+
 def file_based(platform: str | None) -> bool:
     """Whether on *platform* the files themselves say what is supported."""
     return platform is not None and _ROWS[platform][1] == "files"

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
     from lemmar.cli._drawing import Drawn
-    from lemmar.formats import Column
+    from lemmar.formats import Column, Format
     from lemmar.syntax import Shape
 
 #: What a row of `lemmar read` has more with --patterns.
@@ -18,12 +18,12 @@ _BEFORE, _BEHIND = 40, 72
 class Patterns:
     """Takes the texts of one file apart, in the syntax *name* or, without one, in the one that its texts show."""
 
-    def __init__(self, columns: Sequence[Column], form: str, name: str | None) -> None:
+    def __init__(self, columns: Sequence[Column], form: Format, name: str | None) -> None:
         from lemmar.inventory.shapes import Shapes
         from lemmar.syntax import SeenSyntax, load, seen_syntax
 
         texts = (text for column in columns for text in column.texts)
-        self.seen = SeenSyntax(name, 0) if name else seen_syntax(texts, form)
+        self.seen = SeenSyntax(name, 0) if name else seen_syntax(texts, form.syntax)
         self._syntax = load(self.seen.name)
         self._shapes = Shapes()
         self._numbers = {id(column): self._shapes.of_column(column, self._syntax) for column in columns}

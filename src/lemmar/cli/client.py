@@ -145,5 +145,7 @@ def _catalogs(client: Client, world: World) -> Iterable[tuple[Any, ...]]:
             len(source.keys) for source in client.sources.values() if any(catalog.order == pattern.number for catalog in source.catalogs)
         )
         syntax = describe(pattern.seen) if pattern.seen is not None else pattern.syntax
-        reading = f"{pattern.format or pattern.read_as or 'by name'}, {pattern.layout}, {pattern.spelling}, {syntax}"
+        reading = (
+            f"{pattern.format or (pattern.read_as.name if pattern.read_as else 'by name')}, {pattern.layout}, {pattern.spelling}, {syntax}"
+        )
         yield pattern.files, " ".join(locales), pattern.matches, messages, reading

@@ -208,7 +208,7 @@ def _read(file: str, how: _How) -> Seen:
     if how.apart:
         from lemmar.cli._patterns import Patterns as TakesApart
 
-        taken = TakesApart(columns, reader.name, how.syntax)
+        taken = TakesApart(columns, reader, how.syntax)
     rows = [row for column in shown for row in _rows(file, column, sites, how.pattern, taken)]
     return Seen(file, reader.name, rows, reading.defects, labels, taken)
 
@@ -222,20 +222,20 @@ def _rows(file: str, column: Any, sites: Any, pattern: str | None, taken: Patter
         if pattern is not None and not fnmatch.fnmatchcase(key, pattern):
             continue
         site = sites.get((column.label, key))
-        forms = rare.get("forms", {}).get(index)
+        forms = rare.forms.get(index)
         yield {
             "file": file,
             "locale": locale,
             "part": column.part,
             "key": key,
-            "context": rare.get("context", {}).get(index),
+            "context": rare.context.get(index),
             "text": None if forms else column.texts[index],
             "forms": forms,
             "line": site.line if site else 1,
             "column": site.column if site else 1,
-            "source": rare.get("source", {}).get(index),
-            "comment": rare.get("comment", {}).get(index),
-            "limit": rare.get("limit", {}).get(index),
+            "source": rare.source.get(index),
+            "comment": rare.comment.get(index),
+            "limit": rare.limit.get(index),
             "state": _state(rare, index, column.texts[index]),
             **(taken.of(column, index) if taken is not None else {}),
         }
@@ -243,9 +243,9 @@ def _rows(file: str, column: Any, sites: Any, pattern: str | None, taken: Patter
 
 def _state(rare: Any, index: int, text: str | None) -> str | None:
     """``fixed``, else the state that the file gives it (such as ``fuzzy``), else ``untranslated`` where there is no text."""
-    if rare.get("fixed", {}).get(index):
+    if rare.fixed.get(index):
         return "fixed"
-    return rare.get("state", {}).get(index) or ("untranslated" if text is None else None)
+    return rare.state.get(index) or ("untranslated" if text is None else None)
 
 
 def _guessed(file: str) -> str | None:

@@ -32,8 +32,9 @@ def command(folder: Path | None, write_it: bool, form: str, target: Path | None)
     from lemmar.cli._writing import remark, write
     from lemmar.errors import TreeError
     from lemmar.report.tables import FORMS
+    from lemmar.survey import draw_up
     from lemmar.survey.writing import charter_text
-    from lemmar.surveying import draw_up
+    from lemmar.trees.folder import FolderTree
 
     root = folder or Path.cwd()
     if not root.is_dir():
@@ -48,7 +49,7 @@ def command(folder: Path | None, write_it: bool, form: str, target: Path | None)
 
         return _changed(read_charter(present), form, target)
     remark(f"surveying {root}", detail=True)
-    draft = draw_up(root)
+    draft = draw_up(FolderTree(root))
     if not draft.clients:
         raise TreeError(f"no catalog was found in {root}; go to the monorepo's root, or try 'lemmar read' on a file that should be one")
     if form != "text":
@@ -141,7 +142,7 @@ def _changed(read: ReadCharter, form: str, target: Path | None) -> int:
     from lemmar.inventory import gather
     from lemmar.report.tables import FORMS, Table
     from lemmar.resolve import resolve
-    from lemmar.surveying import news
+    from lemmar.survey import news
     from lemmar.trees.folder import FolderTree
 
     tree = FolderTree(read.root)

@@ -1,13 +1,10 @@
 """Delimited sheets (RFC 4180, and its variants with tabs and semicolons): rows of cells, and where each cell stands.
 
-A quote that is never closed loses the rest of the file for most readers. Here it is told, its row is read as if the quote
-were a letter, and the rows after it are read as usual.
+A quote that is never closed loses the rest of the file for most readers. Here it is a letter, and its cell says so.
 """
 
 from __future__ import annotations
 
-import csv
-import io
 import re
 from collections.abc import Iterator
 from typing import NamedTuple
@@ -17,19 +14,25 @@ _HEAD_LINES = 20
 _LINE_END = re.compile("\r\n|\n|\r")
 
 
+class Cell(NamedTuple):
+    """A cell: its text, the code points that it spans, and whether a quote that it opens is closed."""
+
+    text: str
+    start: int
+    end: int
+    closed: bool = True
+
+
 class Row(NamedTuple):
-    """The cells of a row, and the 1-based line that it begins on."""
+    """The cells of a row, and the code point that it begins at."""
 
-    line: int
-    cells: list[str]
+    start: int
+    cells: list[Cell]
 
-
-class Sheet(NamedTuple):
-    """The rows of a sheet, blank ones left out, and the lines on which a quote opens that nothing closes."""
-
-    delimiter: str
-    rows: list[Row]
-    unclosed: list[int]
+    @property
+    def texts(self) -> list[str]:
+        """The cells' texts."""
+        return [cell.text for cell in self.cells]
 
 
 def find_delimiter(text: str, suffix: str = "") -> str:
@@ -46,79 +49,33 @@ def find_delimiter(text: str, suffix: str = "") -> str:
     return max(_DELIMITERS, key=lambda sign: (first.count(sign), -_DELIMITERS.index(sign)))
 
 
-def read_rows(text: str, delimiter: str) -> Sheet:
-    """The sheet's rows. Quotes are doubled inside quotes, and count only where they begin a cell."""
-    if '"' not in text:
-        parts = enumerate(_LINE_END.split(text), start=1)
-        return Sheet(delimiter, [Row(line, part.split(delimiter)) for line, part in parts if part.strip()], [])
-    rows: list[Row] = []
-    unclosed: list[int] = []
-    lines = _LINE_END.split(text) if "\r" in text else text.split("\n")
-    start = 0
-    while start < len(lines):
-        broken = _read_quoted(lines, start, delimiter, rows)
-        if broken is None:
-            break
-        unclosed.append(broken + 1)
-        rows.append(Row(broken + 1, lines[broken].split(delimiter)))
-        start = broken + 1
-        if len(unclosed) >= 100:  # a file of broken quotes: told often enough, the rest is read without quotes
-            rows += [Row(index + 1, lines[index].split(delimiter)) for index in range(start, len(lines)) if lines[index].strip()]
-            break
-    return Sheet(delimiter, rows, unclosed)
+def rows(text: str, delimiter: str) -> Iterator[Row]:
+    """The rows of a sheet, blank ones left out. Quotes are doubled inside quotes, and count only where they begin a cell.
 
-
-def _read_quoted(lines: list[str], start: int, delimiter: str, rows: list[Row]) -> int | None:
-    """Adds the rows from line index *start* on; gives the line index of a row whose quote is never closed."""
-    csv.field_size_limit(2**31 - 1)
-    reader = csv.reader(io.StringIO("\n".join(lines[start:]) + "\n", newline="\n"), delimiter=delimiter)
-    numbered = [(cells, reader.line_num) for cells in reader]
-    ends = [0, *(end for _, end in numbered)]
-    last = start + ends[-2] if numbered else start
-    broken = bool(numbered) and _left_open(lines, last, delimiter)
-    found = [Row(start + end + 1, cells) for end, (cells, _) in zip(ends, numbered, strict=False)]
-    rows += [row for row in (found[:-1] if broken else found) if len(row.cells) > 1 or (row.cells and row.cells[0].strip())]
-    return last if broken else None
-
-
-def _left_open(lines: list[str], line: int, delimiter: str) -> bool:
-    """Whether the last row, which begins at the index *line*, ends inside quotes."""
-    return any(not cell.closed for cell in cells("\n".join(lines[line:]), delimiter))
-
-
-class Cell(NamedTuple):
-    """A cell's place: 0-based row and column, the code points it spans, and whether a quote that it opens is closed."""
-
-    row: int
-    column: int
-    start: int
-    end: int
-    closed: bool
-
-
-def cells(text: str, delimiter: str) -> Iterator[Cell]:
-    """The place of every cell, in order; rows are counted as `read_rows` counts them before it leaves blank ones out.
-
-    A quote that nothing closes is a letter.
+    A quote that nothing closes is a letter: the rows after it are read as usual.
     """
     plain = re.compile(f"[^{re.escape(delimiter)}\r\n]*+")
-    quoted = re.compile(r'"[^"]*+(?:""[^"]*+)*+("?)')
-    position = row = column = 0
+    position, row = 0, Row(0, [])
     while True:
-        start = position
-        closed = True
+        start, closed, quoted = position, True, ""
         if text.startswith('"', position):
-            match = quoted.match(text, position)
-            assert match is not None
-            closed = bool(match.group(1))
-            position = match.end() if closed else position
+            match = _QUOTED.match(text, position)
+            closed = match is not None
+            if match is not None:
+                position, quoted = match.end(), match.group(1).replace('""', '"')
         tail = plain.match(text, position)
-        position = tail.end() if tail else position
-        yield Cell(row, column, start, position, closed)
+        end = tail.end() if tail else position
+        row.cells.append(Cell(quoted + text[position:end], start, end, closed))
+        position = end
+        if position < len(text) and text.startswith(delimiter, position):
+            position += 1
+            continue
+        if len(row.cells) > 1 or row.cells[0].text.strip():
+            yield row
         if position >= len(text):
             return
-        if text.startswith(delimiter, position):
-            position, column = position + 1, column + 1
-            continue
         position += 2 if text.startswith("\r\n", position) else 1
-        row, column = row + 1, 0
+        row = Row(position, [])
+
+
+_QUOTED = re.compile(r'"([^"]*+(?:""[^"]*+)*+)"')

@@ -5,9 +5,10 @@ A formula is the value that was last computed for it; nothing is computed here, 
 
 from __future__ import annotations
 
+import io
+import warnings
+import zipfile
 from typing import Any, NamedTuple
-
-from lemmar.documents.sheet import Row
 
 #: What a workbook may hold once it is unpacked: bytes, and cells up to the widest row.
 MAX_UNPACKED = 96 * 1024 * 1024
@@ -19,11 +20,18 @@ class WorkbookError(ValueError):
     """The file is no workbook that can be read; the message says why."""
 
 
+class LeafRow(NamedTuple):
+    """A row of a sheet: its 1-based number and the texts of its cells."""
+
+    number: int
+    texts: list[str]
+
+
 class Leaf(NamedTuple):
     """One sheet of a workbook: its title and its rows, blank ones left out and blank cells at their ends too."""
 
     title: str
-    rows: list[Row]
+    rows: list[LeafRow]
 
 
 def is_workbook(data: bytes) -> bool:
@@ -38,9 +46,6 @@ def read_workbook(data: bytes) -> list[Leaf]:
         WorkbookError: it is none, is damaged, or holds more than is read.
     """
     _check_archive(data)
-    import io
-    import warnings
-
     import openpyxl
 
     leaves = []
@@ -58,7 +63,7 @@ def read_workbook(data: bytes) -> list[Leaf]:
     return leaves
 
 
-def _rows(sheet: Any) -> list[Row]:
+def _rows(sheet: Any) -> list[LeafRow]:
     rows = []
     seen = 0
     for number, cells in enumerate(sheet.iter_rows(values_only=True), start=1):
@@ -69,7 +74,7 @@ def _rows(sheet: Any) -> list[Row]:
         while texts and not texts[-1]:
             texts.pop()
         if texts:
-            rows.append(Row(number, texts))
+            rows.append(LeafRow(number, texts))
     return rows
 
 
@@ -87,9 +92,6 @@ def _check_archive(data: bytes) -> None:
     """Refuses what would unpack to too much, and parts with a document type, which no workbook has."""
     if data.startswith(b"\xd0\xcf\x11\xe0"):
         raise WorkbookError("a workbook of the old binary form or with a password; save it as .xlsx without one")
-    import io
-    import zipfile
-
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             parts = archive.infolist()

@@ -4,27 +4,48 @@ from __future__ import annotations
 
 from functools import cache
 
-from lemmar.formats._reading import DEFECTS, NOTHING, Column, Defect, Format, Keys, Reading, ReadOptions, Site, Span
+from lemmar.formats._entries import Gathering
+from lemmar.formats._format import Format
+from lemmar.formats._plural_headers import form_names, read_header
+from lemmar.formats._reading import (
+    NONE_RARE,
+    NOTHING,
+    Blinds,
+    Column,
+    Defect,
+    DefectKind,
+    Keys,
+    Rare,
+    Reading,
+    ReadOptions,
+    Site,
+)
 from lemmar.registry import Folder
 
 __all__ = [
-    "DEFECTS",
+    "NONE_RARE",
     "NOTHING",
+    "Blinds",
     "Column",
     "Defect",
+    "DefectKind",
     "Format",
+    "Gathering",
     "Keys",
+    "Rare",
     "ReadOptions",
     "Reading",
     "Site",
-    "Span",
     "by_suffix",
+    "every",
+    "form_names",
     "guess",
     "likely",
     "load",
     "names",
+    "of_suffix",
+    "read_header",
 ]
-
 
 _FOLDER: Folder[Format] = Folder(__name__, __path__, "FORMAT")
 names = _FOLDER.names
@@ -34,20 +55,30 @@ load = _FOLDER.load
 def guess(file: str, data: bytes) -> Format | None:
     """The format that *file* is in, by its suffix and contents; None where none fits or several fit equally."""
     lower = file.lower()
-    fitting = [found for found in map(load, names()) if lower.endswith(found.suffixes)]
+    fitting = [found for found in every() if lower.endswith(found.suffixes)]
     likely = [found for found in fitting if found.likely(data)]
     if len(likely) == 1 or len(fitting) == 1:
         return (likely or fitting)[0]
     return None
 
 
+def every() -> tuple[Format, ...]:
+    """All formats, in the order of their names."""
+    return _FOLDER.all()
+
+
 @cache
-def by_suffix(suffix: str) -> str | None:
-    """The name of the one format that takes files of *suffix*; None where none or several do."""
-    fitting = [name for name in names() if suffix in load(name).suffixes]
+def of_suffix(suffix: str) -> tuple[Format, ...]:
+    """The formats that take files of *suffix*."""
+    return tuple(found for found in every() if suffix in found.suffixes)
+
+
+def by_suffix(suffix: str) -> Format | None:
+    """The one format that takes files of *suffix*; None where none or several do."""
+    fitting = of_suffix(suffix)
     return fitting[0] if len(fitting) == 1 else None
 
 
 def likely(data: bytes) -> tuple[str, ...]:
     """The names of the formats that the contents alone look like."""
-    return tuple(name for name in names() if load(name).likely(data))
+    return tuple(found.name for found in every() if found.likely(data))

@@ -1,15 +1,44 @@
-"""What readers share: gathering entries into columns, and the defects that every format tells alike."""
+"""Entries as they stand in a file, gathered into columns; and what a careful reading of a file is given and tells."""
 
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from typing import Any
+from functools import cached_property
+from typing import Any, NamedTuple
 
-from lemmar.formats._reading import NOTHING, Column, Defect, Keys, ReadOptions
-from lemmar.text import Decoded, decode, decode_fault
+from lemmar.formats._reading import NOTHING, Blinds, Column, Defect, DefectKind, Keys, Rare, Reading, ReadOptions
+from lemmar.text import Decoded, Lines, decode, decode_fault
 
 
-class Entries:
+class Entry(NamedTuple):
+    """An entry as it stands in its file; offsets count code points.
+
+    *key_at* spans its key, *inside* its text (None where no text can be put), *whole* all of it. *place* is where a reader is sent: None where
+    nobody knows. In files that are no text, *at* is that place as a line and column. *nth* counts columns of one label. *rare* is what few
+    entries have, by the fields of `Rare`.
+    """
+
+    key: str
+    text: str | None
+    place: int | None = None
+    key_at: tuple[int, int] = (0, 0)
+    inside: tuple[int, int] | None = None
+    whole: tuple[int, int] = (0, 0)
+    label: str | None = None
+    part: str | None = None
+    rare: Mapping[str, Any] = NOTHING
+    at: tuple[int, int] | None = None
+    nth: int = 0
+
+
+def entry_of_forms(key: str, forms: Mapping[str, str | None], **rare: Any) -> Entry:
+    """An entry of several forms (plural categories, items of a list); its text is the form for *other*, else the last."""
+    whole = {name: text for name, text in forms.items() if text is not None}
+    text = whole.get("other", next(reversed(whole.values())) if whole else None)
+    return Entry(key, text, rare={"forms": whole, **rare})
+
+
+class Gathering:
     """Gathers the entries of one column in file order. A repeated key keeps its first place and takes the later text."""
 
     def __init__(self) -> None:
@@ -17,58 +46,170 @@ class Entries:
         self.texts: list[str | None] = []
         self.rare: dict[str, dict[int, Any]] = {}
 
-    def add(self, key: str, text: str | None) -> int:
+    def add(self, key: str, text: str | None, rare: Mapping[str, Any] = NOTHING) -> int:
         """Adds an entry; gives its index."""
         index = self.index.setdefault(key, len(self.texts))
         if index == len(self.texts):
             self.texts.append(text)
         else:
             self.texts[index] = text
+        for kind, value in rare.items():
+            if value:
+                self.rare.setdefault(kind, {})[index] = value
         return index
 
-    def note(self, kind: str, index: int, value: Any) -> None:
-        """Keeps what few entries have, such as a comment."""
-        if value:
-            self.rare.setdefault(kind, {})[index] = value
+    def value(self, key: str) -> object:
+        """What is held for *key*, to be compared with what is found for it again."""
+        index = self.index[key]
+        return self.rare.get("forms", {}).get(index, self.texts[index])
 
-    def column(self, label: str | None = None, mark: str | None = None) -> Column:
+    def column(self, label: str | None = None, part: str | None = None, **facts: Any) -> Column:
         """The column gathered so far."""
-        return Column(label, Keys(self.index), tuple(self.texts), self.rare or NOTHING, mark)
+        return Column(label, Keys(self.index), tuple(self.texts), Rare(**self.rare), part=part, **facts)
 
 
-def add_forms(entries: Entries, key: str, forms: Mapping[str, str | None]) -> int:
-    """Adds an entry of several forms (plural categories, items of a list); its text is the form for *other*, else the last."""
-    whole = {name: text for name, text in forms.items() if text is not None}
-    text = whole.get("other", next(reversed(whole.values())) if whole else None)
-    index = entries.add(key, text)
-    entries.note("forms", index, whole)
-    return index
+#: A column's label and part, and which of those with the same label it is.
+_ColumnName = tuple[str | None, str | None, int]
 
 
-def decoded(data: bytes, options: ReadOptions, mark_harms: str = "") -> tuple[Decoded, list[Defect]]:
-    """*data* as text, and what is wrong with its encoding. *mark_harms* says what a byte-order mark does, if it does harm."""
-    found = decode(data, options.encoding)
-    defects = []
-    if found.fault is not None:
-        line, column = decode_fault(data, found)
-        byte = data[found.fault]
-        defects.append(Defect("encoding", line, column, f"the byte 0x{byte:02X} is no {found.encoding.upper()}", "key"))
-    if mark_harms and found.mark:
-        defects.append(Defect("encoding", 1, 1, f"the file begins with a byte-order mark, {mark_harms}"))
-    if options.encoding and found.mark and not _same_encoding(options.encoding, found.encoding):
-        defects.append(Defect("encoding", 1, 1, f"the file is {found.encoding.upper()}, the charter says {options.encoding.upper()}"))
-    return found, defects
+class Walk:
+    """One careful reading of a file: its bytes and how they are to be read, and where its format's iterator tells what is wrong.
+
+    *mark* and *header* are set by the iterator, as for `Column`; so is *tells_repeats*, where it tells keys that are there twice itself.
+    """
+
+    def __init__(self, data: bytes, options: ReadOptions, encoding: str | None, mark_harms: str) -> None:
+        self.data = data
+        self.options = options
+        self.mark: str | None = None
+        self.header: str | None = None
+        self.tells_repeats = False
+        self._encoding = encoding
+        self._mark_harms = mark_harms
+        self._defects: list[Defect] = []
+        self._faults: list[tuple[int, int, str]] = []
+        self._columns: dict[_ColumnName, Gathering] = {}
+        self._labels: dict[_ColumnName, tuple[int, int]] = {}
+        self._marks: dict[_ColumnName, str] = {}
+        self._first: dict[tuple[_ColumnName, str], tuple[int, int]] = {}
+
+    @cached_property
+    def decoded(self) -> Decoded:
+        """The file as text; what is wrong with its encoding is told when it is first asked for."""
+        found = decode(self.data, self.options.encoding or self._encoding)
+        if found.fault is not None:
+            line, column = decode_fault(self.data, found)
+            byte = self.data[found.fault]
+            self._defects.append(Defect("encoding", line, column, f"the byte 0x{byte:02X} is no {found.encoding.upper()}", "key"))
+        if self._mark_harms and found.mark:
+            self._defects.append(Defect("encoding", 1, 1, f"the file begins with a byte-order mark, {self._mark_harms}"))
+        declared = self.options.encoding
+        if declared and found.mark and not _same_encoding(declared, found.encoding):
+            words = f"the file is {found.encoding.upper()}, the charter says {declared.upper()}"
+            self._defects.append(Defect("encoding", 1, 1, words))
+        return found
+
+    @property
+    def text(self) -> str:
+        """The file's text."""
+        return self.decoded.text
+
+    @cached_property
+    def lines(self) -> Lines:
+        """The lines of the text."""
+        return Lines(self.text)
+
+    @property
+    def is_sound(self) -> bool:
+        """Whether nothing has been told yet."""
+        return not self._defects and not self._faults
+
+    # ------------------------------------------------------------------------------------------------ what an iterator tells
+
+    def fault(self, offset: int, words: str) -> None:
+        """Tells what is wrong at the code point *offset*. Of all faults the first is reported, and how many there are."""
+        self._faults.append((*self.lines.place(offset), words))
+
+    def fault_at(self, line: int, column: int, words: str) -> None:
+        """The same at a 1-based line and column."""
+        self._faults.append((line, column, words))
+
+    def defect(self, kind: DefectKind, offset: int, words: str, blinds: Blinds = "none", key: str | None = None) -> None:
+        """Tells a defect of its own at the code point *offset*."""
+        self._defects.append(Defect(kind, *self.lines.place(offset), words, blinds, None, key))
+
+    def defect_at(self, kind: DefectKind, line: int, column: int, words: str, blinds: Blinds = "none", key: str | None = None) -> None:
+        """The same at a 1-based line and column."""
+        self._defects.append(Defect(kind, line, column, words, blinds, None, key))
+
+    def nothing(self, words: str, offset: int = 0) -> None:
+        """Tells that the file holds no message, unless something else has been told of it."""
+        if self.is_sound:
+            self._defects.append(Defect("unreadable", *(self.lines.place(offset) if offset else (1, 1)), words, "file"))
+
+    def again(self, key: str, first_line: int, place: tuple[int, int], same: bool, label: str | None = None) -> None:
+        """Tells a key that is there twice in one catalog."""
+        how = "with the same text" if same else "with another text"
+        words = f"the key {key!r} is already on line {first_line}, {how}"
+        self._defects.append(Defect("duplicate-key", *place, words, "none", label, key))
+
+    def column(
+        self,
+        label: str | None = None,
+        part: str | None = None,
+        at: tuple[int, int] | None = None,
+        mark: str | None = None,
+        nth: int = 0,
+    ) -> Gathering:
+        """The column *label* of *part*, which is there from now on even without an entry. *at* is where the label stands, *mark* the language
+        that it says it is in, where the whole file does not.
+        """
+        name = (label, part, nth)
+        if at is not None:
+            self._labels.setdefault(name, at)
+        if mark is not None:
+            self._marks[name] = mark
+        return self._columns.setdefault(name, Gathering())
+
+    # ------------------------------------------------------------------------------------------------ what comes of it
+
+    def take(self, entry: Entry) -> None:
+        """Takes up an entry; tells it where its key is there already."""
+        column = self.column(entry.label, entry.part, nth=entry.nth)
+        if not self.tells_repeats:
+            name = ((entry.label, entry.part, entry.nth), entry.key)
+            place = self.place_of(entry) or (1, 1)
+            if entry.key in column.index:
+                same = column.value(entry.key) == (entry.rare.get("forms") or entry.text)
+                self.again(entry.key, self._first[name][0], place, same, entry.label)
+            else:
+                self._first[name] = place
+        column.add(entry.key, entry.text, entry.rare)
+
+    def place_of(self, entry: Entry) -> tuple[int, int] | None:
+        """1-based line and column of the entry, None where nobody knows."""
+        if entry.at is not None:
+            return entry.at
+        return self.lines.place(entry.place) if entry.place is not None else None
+
+    def reading(self) -> Reading:
+        """All that was taken up and told."""
+        some = any(column.index for column in self._columns.values())
+        blinds: Blinds = "rest" if some else "file"
+        if self._faults:
+            line, column, words = self._faults[0]
+            more = f" ({len(self._faults) - 1} more after it)" if len(self._faults) > 1 else ""
+            self._defects.append(Defect("damaged" if some else "unreadable", line, column, words + more, blinds))
+        columns = [
+            gathered.column(*name[:2], mark=self._marks.get(name, self.mark), header=self.header, at=self._labels.get(name))
+            for name, gathered in self._columns.items()
+        ]
+        return Reading(tuple(columns), in_order(self._defects))
 
 
 def _same_encoding(declared: str, found: str) -> bool:
     plain = declared.lower().replace("_", "-").replace("utf8", "utf-8").replace("utf16", "utf-16")
     return found == plain or (plain in ("utf-16", "utf-8-sig") and found.startswith(plain[:5]))
-
-
-def repeated(key: str, first_line: int, line: int, column: int, same: bool, label: str | None = None) -> Defect:
-    """The defect of a key that stands twice in one catalog."""
-    how = "with the same text" if same else "with another text"
-    return Defect("duplicate-key", line, column, f"the key {key!r} is already on line {first_line}, {how}", "none", label, key)
 
 
 def in_order(defects: Iterable[Defect]) -> tuple[Defect, ...]:

@@ -11,9 +11,6 @@ from collections import Counter
 from collections.abc import Callable
 from typing import NamedTuple
 
-from msgspec.structs import replace
-
-from lemmar.formats._reading import Column
 from lemmar.tags import LanguageTag, plural_category, whole_number_categories
 
 _HEADER = re.compile(r"nplurals\s*=\s*([0-9]{1,2})\s*;\s*plural\s*=\s*([^;]{1,1000})")
@@ -164,24 +161,3 @@ def form_names(header: Header, tag: LanguageTag) -> tuple[tuple[str, ...], tuple
     reached = {plural_category(tag, str(number), "cardinal") for number in _SAMPLES}
     wanted = [name for name in whole_number_categories(tag, "cardinal") if name in reached]
     return tuple(names), tuple(name for name in wanted if name not in names)
-
-
-def named_by_header(column: Column, tag: str) -> tuple[Column, str]:
-    """*column*, which is in *tag*, with its numbered forms named by its header, where its file does not say its language; and what is wrong
-    with the header, in words: empty where it has a form for each category that the language needs.
-    """
-    header = read_header(column.header or "")
-    forms = column.rare.get("forms", {})
-    if header is None or not forms:
-        return column, ""
-    if header.forms == 1:  # a team that does without plurals, as many languages do behind a number
-        alone = {index: {"0": next(iter(named.values()))} for index, named in forms.items() if named}
-        return replace(column, rare={**column.rare, "forms": alone}), ""
-    names, lacking = form_names(header, LanguageTag.parse(tag))
-    renamed = {
-        index: {names[int(name)] if name.isdigit() and int(name) < len(names) else name: text for name, text in named.items()}
-        for index, named in forms.items()
-    }
-    more = "one more" if len(lacking) == 1 else f"{len(lacking)} more"
-    words = f"the header counts {header.forms} plural forms and {tag!r} needs {more}, for {' and '.join(map(repr, lacking))}"
-    return replace(column, rare={**column.rare, "forms": renamed}), words if lacking else ""

@@ -6,7 +6,7 @@ beside them by index.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping
 from functools import cached_property
 from types import MappingProxyType
 from typing import Any, Literal, NamedTuple
@@ -15,6 +15,10 @@ from msgspec import Struct, field
 
 #: Half-open, in bytes of the file.
 Span = tuple[int, int]
+DefectKind = Literal[
+    "unreadable", "damaged", "encoding", "duplicate-key", "key-clash", "ragged-row", "typed-key", "computed", "plural-header", "not-built"
+]
+Blinds = Literal["file", "rest", "key", "none"]
 
 NOTHING: Mapping[Any, Any] = MappingProxyType({})
 
@@ -32,21 +36,17 @@ class Site(NamedTuple):
 class Defect(NamedTuple):
     """Something that is wrong with a file itself, as its reader saw it.
 
-    *kind* is one of the names in `DEFECTS`. *blinds* says of what the texts could not be read: the whole ``file``, its
-    ``rest`` from there on, this ``key``, or ``none``. *label* and *key* say of which column and entry, where that is known.
+    *blinds* says of what the texts could not be read: the whole ``file``, its ``rest`` from there on, this ``key``, or ``none``. *label* and
+    *key* say of which column and entry, where that is known.
     """
 
-    kind: str
+    kind: DefectKind
     line: int
     column: int
     detail: str
-    blinds: Literal["file", "rest", "key", "none"] = "none"
+    blinds: Blinds = "none"
     label: str | None = None
     key: str | None = None
-
-
-#: Every kind of defect that a reader may give.
-DEFECTS = ("unreadable", "damaged", "encoding", "duplicate-key", "key-clash", "ragged-row", "typed-key", "computed", "plural-header")
 
 
 class Keys(tuple[str, ...]):
@@ -63,23 +63,42 @@ class Keys(tuple[str, ...]):
         return {key: index for index, key in enumerate(self)}
 
 
+class Rare(Struct, frozen=True):
+    """What few entries of a column have, by their index.
+
+    *forms* are a text's plural forms by category, or the items of a list by number; *limit* is in characters; *source* is the file's own copy
+    of the source's text, *several* that of its form for several; *fixed* entries are not to be translated.
+    """
+
+    comment: Mapping[int, str] = NOTHING
+    context: Mapping[int, str] = NOTHING
+    forms: Mapping[int, Mapping[str, str]] = NOTHING
+    limit: Mapping[int, int] = NOTHING
+    state: Mapping[int, str] = NOTHING
+    source: Mapping[int, str] = NOTHING
+    several: Mapping[int, str] = NOTHING
+    fixed: Mapping[int, bool] = NOTHING
+
+
+NONE_RARE = Rare()
+
+
 class Column(Struct, frozen=True):
     """One locale of one file, as read.
 
-    *keys* are in file order; *texts* run parallel to them, None where the file holds no text yet. *rare* maps
-    what few entries have to a map from index to value: ``comment``, ``context``, ``forms`` (plural category → text),
-    ``limit`` (an int), ``state``, ``source``, ``source-several`` (the source's form for several), ``fixed`` (True). *label* is how a file
-    of several locales names this
-    one, *mark* the language that the file says it is in, *header* how it numbers its plural forms.
+    *keys* are in file order; *texts* run parallel to them, None where the file holds no text yet. *label* is how a file of several locales
+    names this one, *at* where it does (1-based line and column); *mark* is the language that the file says it is in, *header* how it numbers
+    its plural forms.
     """
 
     label: str | None
     keys: Keys
     texts: tuple[str | None, ...]
-    rare: Mapping[str, Mapping[int, Any]] = field(default_factory=lambda: NOTHING)
+    rare: Rare = NONE_RARE
     mark: str | None = None
     part: str | None = None
     header: str | None = None
+    at: tuple[int, int] | None = None
 
     @property
     def key_set(self) -> frozenset[str]:
@@ -92,7 +111,6 @@ class Reading(Struct, frozen=True):
 
     columns: tuple[Column, ...]
     defects: tuple[Defect, ...] = ()
-    encoding: str | None = None
 
 
 class ReadOptions(Struct, frozen=True):
@@ -108,19 +126,3 @@ class ReadOptions(Struct, frozen=True):
     suffix: str = ""
     fields: Mapping[str, str] = field(default_factory=lambda: NOTHING)
     names: Mapping[str, str] = field(default_factory=lambda: NOTHING)
-
-
-class Format(Struct, frozen=True):
-    """A catalog format. Raise *version* when `read` changes its answers: it is part of a cache's key.
-
-    *own_plurals* says that the format itself knows plural forms, so that its keys never spell them.
-    """
-
-    name: str
-    suffixes: tuple[str, ...]
-    version: int
-    layouts: tuple[str, ...]
-    read: Callable[[bytes, ReadOptions], Reading]
-    locate: Callable[[bytes, ReadOptions, Sequence[tuple[str | None, str]]], dict[tuple[str | None, str], Site]]
-    likely: Callable[[bytes], bool]
-    own_plurals: bool = False

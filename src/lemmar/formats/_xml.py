@@ -1,34 +1,74 @@
-"""What the readers of XML formats share: an XML document's faults as defects, and where named elements stand."""
+"""What the readers of XML formats share: a document's root and faults, entries from its tree, and where they stand in the text."""
 
 from __future__ import annotations
 
 import codecs
 import re
-from collections.abc import Iterable, Sequence
+from collections import defaultdict
+from collections.abc import Callable, Iterable, Iterator
 from typing import TYPE_CHECKING
 
-from lemmar.documents.xmltext import Element, XmlFault
-from lemmar.formats._reading import Defect, Site
-from lemmar.text import Bytes, Decoded, Lines, decode, decode_fault
+from lemmar.documents.xmltext import Element, parse
+from lemmar.formats._entries import Entry, Gathering, Walk
+from lemmar.formats._reading import Reading
 
 if TYPE_CHECKING:
     from lxml import etree
 
+#: Finds the entries of a document's tree, without places.
+FromTree = Callable[["etree._Element"], Iterable[Entry]]
+#: An entry's key, its element in the text, and the element that holds its text if another.
+Named = tuple[str, Element, Element | None]
+#: Whether an element's name is that of the format's root.
+IsRoot = Callable[[str], bool]
 
-def xml_defects(data: bytes, faults: Iterable[XmlFault], some: bool) -> list[Defect]:
-    """What is wrong with an XML document of which *some* entries were read, or none.
 
-    Bytes that its encoding does not have are a defect of their own kind.
-    """
-    found = []
+def quick_reading(data: bytes, is_root: IsRoot, entries: FromTree, mark: Callable[[etree._Element], str | None]) -> Reading | None:
+    """The way through a sound document without places; None where anything is wrong or a key is there twice."""
+    root, faults = parse(data)
+    if faults or root is None or not isinstance(root.tag, str) or not is_root(root.tag):
+        return None
+    column = Gathering()
+    for entry in entries(root):
+        if entry.key in column.index:
+            return None
+        column.add(entry.key, entry.text, entry.rare)
+    return Reading((column.column(mark=mark(root)),))
+
+
+def document(walk: Walk, name: str, is_root: IsRoot) -> etree._Element | None:
+    """The document's root; None, and told, where it is not the one that the format has (*name* for a reader)."""
+    root, faults = parse(walk.data)
     for fault in faults:
-        text = decode(data, declared_encoding(data))
-        if text.fault is not None:
-            line, column = decode_fault(data, text)
-            words = f"the byte 0x{data[text.fault]:02X} is no {text.encoding.upper()}"
-            found.append(Defect("encoding", line, column, words, "rest" if some else "file"))
-        found.append(Defect("damaged" if some else "unreadable", fault.line, fault.column, fault.text, "rest" if some else "file"))
-    return found
+        walk.fault_at(fault.line, fault.column, fault.text)
+    if faults:
+        _ = walk.decoded  # bytes that its encoding does not have are a defect of their own
+    if root is None or not isinstance(root.tag, str) or not is_root(root.tag):
+        walk.nothing(f"expected <{name}>, found <{root.tag!s}>" if root is not None else "the document is empty")
+        return None
+    return root
+
+
+def placed(walk: Walk, entries: Iterable[Entry], named: Iterable[Named], attribute: str = "name") -> Iterator[Entry]:
+    """*entries*, each with the place of its element in the text: the first of a key is the first of that key there, and so on.
+
+    The place is that of the element's *attribute*, of the whole element where it has none.
+    """
+    waiting: dict[str, list[Named]] = defaultdict(list)
+    for found in named:
+        waiting[found[0]].append(found)
+    for each in waiting.values():
+        each.reverse()
+    for entry in entries:
+        there = waiting.get(entry.key)
+        if not there:
+            yield entry
+            continue
+        _, element, holder = there.pop() if len(there) > 1 else there[0]
+        _, start, end = element.open.attributes.get(attribute, ("", element.open.start, element.open.end))
+        text = holder or element
+        inside = (text.open.end, text.close.start) if text.close else None
+        yield entry._replace(place=start, key_at=(start, end), inside=inside, whole=(element.open.start, element.end))
 
 
 def declared_encoding(data: bytes) -> str | None:
@@ -38,25 +78,6 @@ def declared_encoding(data: bytes) -> str | None:
         return codecs.lookup(match.group(1).decode("ascii")).name if match else None
     except LookupError:
         return None
-
-
-def xml_sites(
-    text: Decoded, named: Iterable[tuple[str, Element, Element | None]], wanted: Sequence[tuple[str | None, str]], attribute: str = "name"
-) -> dict[tuple[str | None, str], Site]:
-    """The sites of the wanted keys among *named*: key, its element, and the element that holds its text if another.
-
-    The key's place is that of the element's *attribute*, of the whole element where it has none.
-    """
-    lines, offsets, keys = Lines(text.text), Bytes(text), {key for _, key in wanted}
-    found: dict[tuple[str | None, str], Site] = {}
-    for key, element, holder in named:
-        if key in keys:
-            _, start, end = element.open.attributes.get(attribute, ("", element.open.start, element.open.end))
-            inside = holder or element
-            value = offsets.span(inside.open.end, inside.close.start) if inside.close else None
-            entry = offsets.span(element.open.start, element.end)
-            found[None, key] = Site(*lines.place(start), offsets.span(start, end), value, entry)
-    return found
 
 
 def inner_xml(element: etree._Element, leave_out: frozenset[str] = frozenset()) -> str:

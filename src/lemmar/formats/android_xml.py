@@ -8,14 +8,14 @@ are the tags of ``xliff:g``, whose content is text. A reference such as ``@strin
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
-from typing import TYPE_CHECKING
+from collections.abc import Iterator
+from typing import TYPE_CHECKING, Any
 
-from lemmar.documents.xmltext import Element, PlainEntries, elements, local_name, parse
-from lemmar.formats._entries import Entries, add_forms, in_order, repeated
-from lemmar.formats._reading import Column, Defect, Format, Keys, Reading, ReadOptions, Site
-from lemmar.formats._xml import xml_defects, xml_sites
-from lemmar.text import Lines, decode
+from lemmar.documents.xmltext import Element, PlainEntries, elements, local_name
+from lemmar.formats._entries import Entry, Walk, entry_of_forms
+from lemmar.formats._format import Format
+from lemmar.formats._reading import Column, Keys, Reading, ReadOptions
+from lemmar.formats._xml import declared_encoding, document, placed, quick_reading
 
 if TYPE_CHECKING:
     from lxml import etree
@@ -56,17 +56,26 @@ def resource_text(raw: str) -> str:
     return "".join(out)
 
 
-def read(data: bytes, options: ReadOptions) -> Reading:
-    """The entries of *data* in file order, a repeated name once with its last text, and every defect."""
+def quick(data: bytes, options: ReadOptions) -> Reading | None:
+    """By one expression where all entries are plain, else by the parser."""
     plain = _plain_column(data)
-    if plain is not None:
-        return Reading((plain,), (), "utf-8")
-    root, faults = parse(data)
-    if root is None or not isinstance(root.tag, str) or local_name(root.tag) != "resources":
-        strange = [] if root is None else [Defect("unreadable", 1, 1, f"expected <resources>, found <{root.tag!s}>", "file")]
-        return Reading((), in_order(xml_defects(data, faults, some=False) or strange))
-    entries = Entries()
-    again: list[tuple[str, bool]] = []
+    return Reading((plain,)) if plain is not None else quick_reading(data, _is_root, _entries, lambda root: root.get(_TOOLS_LOCALE))
+
+
+def entries(walk: Walk) -> Iterator[Entry]:
+    """The entries, each at its name inside the quotes."""
+    root = document(walk, "resources", _is_root)
+    if root is not None:
+        walk.column()
+        walk.mark = root.get(_TOOLS_LOCALE)
+        yield from placed(walk, _entries(root), _named(walk.text))
+
+
+def _is_root(tag: str) -> bool:
+    return local_name(tag) == "resources"
+
+
+def _entries(root: etree._Element) -> Iterator[Entry]:
     comment = None
     for element in root:
         tag = element.tag
@@ -74,17 +83,8 @@ def read(data: bytes, options: ReadOptions) -> Reading:
             comment = (element.text or "").strip()
             continue
         if tag in _KINDS and (name := _name(element)):
-            before = _form(entries, name) if name in entries.index else None
-            index = _add(entries, element, name)
-            if before is not None:
-                again.append((name, before == _form(entries, name)))
-            entries.note("comment", index, comment)
-            entries.note("fixed", index, element.get("translatable") == "false")
+            yield _entry(element, name, {"comment": comment, "fixed": element.get("translatable") == "false"})
         comment = None
-    defects = xml_defects(data, faults, bool(entries.index))
-    if again:
-        defects += _repeats(data, options, again)
-    return Reading((entries.column(mark=root.get(_TOOLS_LOCALE)),), in_order(defects), "utf-8")
 
 
 def _plain_column(data: bytes) -> Column | None:
@@ -107,18 +107,13 @@ def _name(element: etree._Element) -> str:
     return f"{name}[{product}]" if name and product and product != "default" else name
 
 
-def _form(entries: Entries, name: str) -> object:
-    index = entries.index[name]
-    return entries.rare.get("forms", {}).get(index, entries.texts[index])
-
-
-def _add(entries: Entries, element: etree._Element, name: str) -> int:
+def _entry(element: etree._Element, name: str, rare: dict[str, Any]) -> Entry:
     if element.tag == "string":
         raw = _inner(element) if len(element) else element.text or ""
-        return entries.add(name, resource_text(raw))
+        return Entry(name, resource_text(raw), rare=rare)
     items = [item for item in element if item.tag == "item"]
     names = [item.get("quantity", "") if element.tag == "plurals" else str(number) for number, item in enumerate(items)]
-    return add_forms(entries, name, {form: resource_text(_inner(item)) for form, item in zip(names, items, strict=True)})
+    return entry_of_forms(name, {form: resource_text(_inner(item)) for form, item in zip(names, items, strict=True)}, **rare)
 
 
 def _inner(element: etree._Element) -> str:
@@ -136,20 +131,6 @@ def _inner(element: etree._Element) -> str:
     return "".join(parts)
 
 
-def _repeats(data: bytes, options: ReadOptions, again: list[tuple[str, bool]]) -> list[Defect]:
-    lines = Lines(decode(data, options.encoding).text)
-    seen: dict[str, list[tuple[int, int]]] = {}
-    for name, element, _ in _named(decode(data, options.encoding).text):
-        seen.setdefault(name, []).append(lines.place(element.open.attributes["name"][1]))
-    found = []
-    for name, same in again:
-        places = seen.get(name, [])
-        if len(places) > 1:
-            line, column = places.pop(1)
-            found.append(repeated(name, places[0][0], line, column, same))
-    return found
-
-
 def _named(text: str) -> list[tuple[str, Element, Element | None]]:
     """Each entry with its element and, of one with several forms, the item whose text stands for it: that for *other*, else the last."""
     found: list[tuple[str, Element, Element | None]] = []
@@ -165,10 +146,17 @@ def _named(text: str) -> list[tuple[str, Element, Element | None]]:
     return found
 
 
-def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None, str]]) -> dict[tuple[str | None, str], Site]:
-    """The site of each wanted name that is there; the key's place is that of the name inside its quotes."""
-    text = decode(data, options.encoding)
-    return xml_sites(text, _named(text.text), wanted)
-
-
-FORMAT = Format("android-xml", (".xml",), 1, ("by-file",), read, locate, lambda data: b"<resources" in data[:4096], own_plurals=True)
+FORMAT = Format(
+    name="android-xml",
+    suffixes=(".xml",),
+    entries=entries,
+    quick=quick,
+    likely=lambda data: b"<resources" in data[:4096],
+    encoding=declared_encoding,
+    often_else=(".xml",),
+    own_plurals=True,
+    syntax="printf",
+    platform="android",
+    kind="mobile",
+    marks=(r"\btools:locale\s*=\s*[\"']",),
+)

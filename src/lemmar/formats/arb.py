@@ -6,21 +6,26 @@ that begin with ``@@`` are no messages.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Mapping
+from typing import Any
+
+import msgspec
 
 from lemmar.documents.jsontext import scan
 from lemmar.documents.nodes import Member, Node
-from lemmar.formats._entries import Entries, decoded
-from lemmar.formats._reading import NOTHING, Column, Format, Keys, Reading, ReadOptions, Site
-from lemmar.formats._trees import TreeReader, node_text, tree_sites
+from lemmar.formats._entries import Entry, Walk
+from lemmar.formats._format import Format
+from lemmar.formats._reading import Column, Keys, Rare, Reading, ReadOptions
+from lemmar.formats._trees import node_text, tree_entries
 from lemmar.formats.json import repeats
-from lemmar.text import decode
+
+_ABOUT = (("comment", "description"), ("context", "context"))
 
 
-def _fast(data: bytes) -> Column | None:
+def quick(data: bytes, options: ReadOptions) -> Reading | None:
     """The short way, where nothing repeats and every message is a text."""
-    import msgspec
-
+    if options.encoding or data.startswith(b"\xef\xbb\xbf"):
+        return None
     try:
         value = msgspec.json.decode(data)
     except (msgspec.DecodeError, UnicodeDecodeError, RecursionError):
@@ -31,36 +36,29 @@ def _fast(data: bytes) -> Column | None:
     if any(type(text) is not str for text in messages.values()) or any("." in key for key in messages):
         return None
     keys = Keys(messages)
-    rare: dict[str, dict[int, str]] = {}
+    rare: dict[str, dict[int, Any]] = {}
     for name, about in value.items():
         index = keys.places.get(name[1:]) if name.startswith("@") and isinstance(about, dict) else None
-        for kind, field in (("comment", "description"), ("context", "context")) if index is not None else ():
+        for kind, field in _ABOUT if index is not None else ():
             if isinstance(about.get(field), str) and about[field] and index is not None:
                 rare.setdefault(kind, {})[index] = about[field]
     mark = value.get("@@locale")
-    return Column(None, keys, tuple(messages.values()), rare or NOTHING, mark if isinstance(mark, str) else None)
+    return Reading((Column(None, keys, tuple(messages.values()), Rare(**rare), mark if isinstance(mark, str) else None),))
 
 
-def read(data: bytes, options: ReadOptions) -> Reading:
-    """The entries of *data* in file order, a repeated key once with its last text, and every defect."""
-    column = _fast(data) if not options.encoding and not data.startswith(b"\xef\xbb\xbf") else None
-    if column is not None:
-        return Reading((column,), (), "utf-8")
-    text, defects = decoded(data, options, "which JSON readers stumble over")
-    root, faults = scan(text.text)
+def entries(walk: Walk) -> Iterator[Entry]:
+    """The messages, each with what its ``@key`` says."""
+    root, faults = scan(walk.text)
     if root is None or root.kind != "map":
-        return TreeReader(text, options, root, faults, defects).reading()
+        return tree_entries(walk, root, faults)
     facts = {member.key: member.node for member in root.members if member.key.startswith("@")}
+    mark = facts.get("@@locale")
+    walk.mark = node_text(mark) if mark is not None else None
 
-    def finish(entries: Entries, label: str | None) -> Column:
-        for key, index in entries.index.items():
-            about = facts.get(f"@{key}")
-            for kind, name in (("comment", "description"), ("context", "context")):
-                entries.note(kind, index, _member(about, name))
-        mark = facts.get("@@locale")
-        return entries.column(label, mark=node_text(mark) if mark is not None else None)
+    def about(key: str) -> Mapping[str, Any]:
+        return {kind: _member(facts.get(f"@{key}"), name) for kind, name in _ABOUT}
 
-    return TreeReader(text, options, _messages(root), faults, defects).reading(finish)
+    return tree_entries(walk, _messages(root), faults, about)
 
 
 def _messages(root: Node) -> Node:
@@ -73,11 +71,15 @@ def _member(node: Node | None, name: str) -> str | None:
     return node_text(found[-1]) if found else None
 
 
-def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None, str]]) -> dict[tuple[str | None, str], Site]:
-    """The site of each wanted key that is there."""
-    text = decode(data, options.encoding)
-    root, _ = scan(text.text)
-    return tree_sites(_messages(root) if root is not None else None, text, options, wanted)
-
-
-FORMAT = Format("arb", (".arb",), 1, ("by-file",), read, locate, lambda data: b'"@@' in data[:4096], own_plurals=True)
+FORMAT = Format(
+    name="arb",
+    suffixes=(".arb",),
+    entries=entries,
+    quick=quick,
+    likely=lambda data: b'"@@' in data[:4096],
+    mark_harms="which JSON readers stumble over",
+    own_plurals=True,
+    syntax="icu",
+    kind="mobile",
+    marks=(r'"@@locale"\s*:\s*"',),
+)

@@ -7,15 +7,14 @@ languages' own grammars.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator
 
 from lemmar import languages
 from lemmar.documents.nodes import Fault, Node
-from lemmar.formats._entries import decoded
-from lemmar.formats._reading import Format, Reading, ReadOptions, Site
-from lemmar.formats._trees import LAYOUTS, TreeReader, tree_sites
+from lemmar.formats._entries import Entry, Walk
+from lemmar.formats._format import Format
+from lemmar.formats._trees import LAYOUTS, tree_entries
 from lemmar.languages import in_characters, parse_tolerantly
-from lemmar.text import decode
 
 _SUFFIXES = (".js", ".mjs", ".cjs", ".ts", ".mts", ".cts", ".tsx", ".php", ".dart", ".py")
 
@@ -55,20 +54,12 @@ def _computed(whole: Node, text: str) -> list[Fault]:
     return sorted(set(found))
 
 
-def read(data: bytes, options: ReadOptions) -> Reading:
-    """The entries of *data* in file order, a repeated key once with its last text, and every defect."""
-    text, defects = decoded(data, options)
-    root, faults = _tree(text.text, options.suffix)
-    reader = TreeReader(text, options, root, faults, defects)
-    for fault in _computed(root, text.text) if root is not None else ():
-        reader.defect("computed", fault.offset, fault.text, "key")
-    return reader.reading()
-
-
-def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None, str]]) -> dict[tuple[str | None, str], Site]:
-    """The site of each wanted (label, key) that is there."""
-    text = decode(data, options.encoding)
-    return tree_sites(_tree(text.text, options.suffix)[0], text, options, wanted)
+def entries(walk: Walk) -> Iterator[Entry]:
+    """The entries of the map that the file holds; what of it is computed is told."""
+    root, faults = _tree(walk.text, walk.options.suffix)
+    for fault in _computed(root, walk.text) if root is not None else ():
+        walk.defect("computed", fault.offset, fault.text, "key")
+    return tree_entries(walk, root, faults)
 
 
 def likely(data: bytes) -> bool:
@@ -77,4 +68,15 @@ def likely(data: bytes) -> bool:
     return head.lstrip().startswith(b"<?php") or any(word in head for word in (b"export ", b"module.exports", b"return [", b" = {", b"({"))
 
 
-FORMAT = Format("code", _SUFFIXES, 1, LAYOUTS, read, locate, likely)
+FORMAT = Format(
+    name="code",
+    suffixes=_SUFFIXES,
+    layouts=LAYOUTS,
+    entries=entries,
+    likely=likely,
+    platform="browser",
+    never_catalogs=(".tsx",),
+    only_at_home=_SUFFIXES,
+    often_else=(".js", ".mjs", ".cjs", ".ts", ".mts", ".cts", ".py"),
+    gathered_by=frozenset({"index", "types", "mod", "main", "__init__", "all"}),
+)

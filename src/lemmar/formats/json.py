@@ -9,17 +9,18 @@ are no fault in ``.jsonc`` and ``.json5`` files. Not read: the other liberties o
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
-from typing import TYPE_CHECKING, Any
+from collections.abc import Iterator
+from typing import Any
 
-from lemmar.formats._entries import decoded
-from lemmar.formats._reading import NOTHING, Column, Format, Keys, Reading, ReadOptions, Site
-from lemmar.text import decode
+import msgspec
 
-if TYPE_CHECKING:
-    from lemmar.formats._trees import TreeReader
+from lemmar.documents.jsontext import scan
+from lemmar.documents.structured import RELAXED_JSON
+from lemmar.formats._entries import Entry, Walk
+from lemmar.formats._format import Format
+from lemmar.formats._reading import NONE_RARE, Column, Keys, Rare, Reading, ReadOptions
+from lemmar.formats._trees import LAYOUTS, tree_entries
 
-_RELAXED = (".jsonc", ".json5")
 _SPACED_COLON = re.compile(rb'"[ \t\r\n]+:')
 _DEEP = 300  # beyond, the iterative reader takes over
 
@@ -28,19 +29,17 @@ class _LookCloserError(Exception):
     """The fast way cannot tell all: look closer."""
 
 
-def read(data: bytes, options: ReadOptions) -> Reading:
-    """The entries of *data* in file order, a repeated key once with its last text, and every defect."""
+def quick(data: bytes, options: ReadOptions) -> Reading | None:
+    """By a fast general parser, where no key is there twice."""
     if options.layout == "by-file" and not options.encoding and not data.startswith(b"\xef\xbb\xbf"):
         try:
-            return Reading((_fast(data),), (), "utf-8")
+            return Reading((_fast(data),))
         except _LookCloserError:
             pass
-    return _careful(data, options).reading()
+    return None
 
 
 def _fast(data: bytes) -> Column:
-    import msgspec
-
     try:
         value = msgspec.json.decode(data)
     except (msgspec.DecodeError, UnicodeDecodeError, RecursionError):
@@ -54,7 +53,7 @@ def _fast(data: bytes) -> Column:
     # Each key is followed by a colon: as many of these as members, and no key was there twice.
     if members != data.count(b'":') + len(_SPACED_COLON.findall(data)):
         raise _LookCloserError
-    return Column(None, Keys(keys), tuple(texts), rare or NOTHING)
+    return Column(None, Keys(keys), tuple(texts), Rare(**rare) if rare else NONE_RARE)
 
 
 def repeats(data: bytes, value: Any) -> bool:
@@ -123,23 +122,9 @@ def _scalar(item: Any) -> str | None:
     return str(item)
 
 
-def _careful(data: bytes, options: ReadOptions) -> TreeReader:
-    """The reader with places, for where the fast parser cannot help."""
-    from lemmar.documents.jsontext import scan
-    from lemmar.formats._trees import TreeReader
-
-    text, defects = decoded(data, options, "which JSON readers stumble over")
-    return TreeReader(text, options, *scan(text.text, relaxed=options.suffix in _RELAXED), defects)
-
-
-def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None, str]]) -> dict[tuple[str | None, str], Site]:
-    """The site of each wanted (label, key) that is there."""
-    from lemmar.documents.jsontext import scan
-    from lemmar.formats._trees import tree_sites
-
-    text = decode(data, options.encoding)
-    root, _ = scan(text.text, relaxed=options.suffix in _RELAXED)
-    return tree_sites(root, text, options, wanted)
+def entries(walk: Walk) -> Iterator[Entry]:
+    """By a scanner that keeps places and goes on after a fault."""
+    return tree_entries(walk, *scan(walk.text, relaxed=walk.options.suffix in RELAXED_JSON))
 
 
 def likely(data: bytes) -> bool:
@@ -147,4 +132,15 @@ def likely(data: bytes) -> bool:
     return data.lstrip(b"\xef\xbb\xbf \t\r\n")[:1] == b"{"
 
 
-FORMAT = Format("json", (".json", ".jsonc", ".json5"), 1, ("by-file", "locale-rooted", "locale-leaved", "records"), read, locate, likely)
+FORMAT = Format(
+    name="json",
+    suffixes=(".json", ".jsonc", ".json5"),
+    layouts=LAYOUTS,
+    entries=entries,
+    quick=quick,
+    likely=likely,
+    mark_harms="which JSON readers stumble over",
+    nests=True,
+    platform="browser",
+    marks=(r'"@@locale"\s*:\s*"',),
+)

@@ -8,18 +8,18 @@ source is the msgid. ``Language:`` in the header is the mark.
 
 from __future__ import annotations
 
+import codecs
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from functools import lru_cache
 from typing import Any, NamedTuple
 
-from msgspec.structs import replace
-
-from lemmar.formats._entries import Entries, decoded, in_order, repeated
+from lemmar.formats._entries import Entry, Walk
+from lemmar.formats._format import Format
 from lemmar.formats._plural_headers import form_names, read_header
-from lemmar.formats._reading import Column, Defect, Format, Keys, Reading, ReadOptions, Site
+from lemmar.formats._reading import Column, Keys, Rare, Reading, ReadOptions
 from lemmar.tags import LanguageTag, read_spelling, whole_number_categories
-from lemmar.text import Bytes, Lines, decode
+from lemmar.text import decode
 
 _LINE = re.compile(r"([^\r\n]*+)(\r\n|\n|\r|\Z)")
 _KEYWORD = re.compile(r"(msgctxt|msgid_plural|msgid|msgstr(?:\[(\d{1,2})\])?)\s*(?=\")")
@@ -49,7 +49,7 @@ class _Piece:
         self.text = ""
 
 
-class _Entry(NamedTuple):
+class _Found(NamedTuple):
     pieces: dict[str, _Piece]
     comments: list[str]
     flags: set[str]
@@ -60,7 +60,7 @@ class _Entry(NamedTuple):
         return f"{context.text}{CONTEXT}{self.pieces['msgid'].text}" if context else self.pieces["msgid"].text
 
 
-def _take_comment(entry: _Entry, content: str) -> None:
+def _take_comment(entry: _Found, content: str) -> None:
     """Takes up a comment line: flags, descriptions; where the text is used, and what it was before, is passed over."""
     if content.startswith("#,"):
         entry.flags.update(flag.strip() for flag in content[2:].split(","))
@@ -77,8 +77,8 @@ class _Reader:
         self.text = text
         self.faults: list[tuple[int, str]] = []
 
-    def entries(self) -> Iterator[_Entry]:
-        entry = _Entry({}, [], set())
+    def entries(self) -> Iterator[_Found]:
+        entry = _Found({}, [], set())
         last: _Piece | None = None
         position = 0
         while position < len(self.text):
@@ -90,7 +90,7 @@ class _Reader:
             if content.startswith("#"):
                 if "msgstr" in self._kinds(entry):
                     yield entry
-                    entry = _Entry({}, [], set())
+                    entry = _Found({}, [], set())
                 last = None
                 _take_comment(entry, content)
             elif content:
@@ -99,7 +99,7 @@ class _Reader:
                     name = keyword.group(1)
                     if name in ("msgid", "msgctxt") and "msgstr" in self._kinds(entry):
                         yield entry
-                        entry = _Entry({}, [], set())
+                        entry = _Found({}, [], set())
                     if name in entry.pieces:
                         self.faults.append((start, f"{name} stands twice in one entry"))
                     last = entry.pieces[name] = _Piece(start, start + keyword.end())
@@ -113,7 +113,7 @@ class _Reader:
         elif entry.pieces:
             self.faults.append((len(self.text), "the last entry has no msgstr"))
 
-    def _kinds(self, entry: _Entry) -> set[str]:
+    def _kinds(self, entry: _Found) -> set[str]:
         if any(name.startswith("msgstr") for name in entry.pieces):
             if "msgid" in entry.pieces:
                 return {"msgstr"}
@@ -143,35 +143,25 @@ def _unescape(raw: str) -> str:
     return _ESCAPE.sub(replace, raw) if "\\" in raw else raw
 
 
-def read(data: bytes, options: ReadOptions) -> Reading:
-    """The entries of *data* in file order, a repeated key once with its last text, and every defect."""
-    declared = options.encoding or _charset(data)
-    text, defects = decoded(data, ReadOptions(encoding=declared), "which PO readers stumble over")
-    plain = _plain_column(text.text)
-    if plain is not None:
-        return Reading((plain,), in_order(defects), text.encoding)
-    lines, reader, entries = Lines(text.text), _Reader(text.text), Entries()
-    starts: dict[str, int] = {}
-    mark = plural = None
-    for entry in reader.entries():
-        key = entry.key
-        if not key:
-            piece = entry.pieces.get("msgstr")
-            mark = _header(piece.text if piece else None, "Language")
-            plural = _plural_header(piece.text if piece else None)
-            continue
-        place = lines.place(entry.pieces["msgid"].keyword_start)
-        if key in entries.index:
-            defects.append(repeated(key, starts[key], *place, same=True))
-        starts.setdefault(key, place[0])
-        _add_entry(entries, key, entry, mark, plural)
-    if reader.faults:
-        offset, words = reader.faults[0]
-        more = f" ({len(reader.faults) - 1} more after it)" if len(reader.faults) > 1 else ""
-        some = bool(entries.index)
-        defects.append(Defect("damaged" if some else "unreadable", *lines.place(offset), words + more, "rest" if some else "file"))
-    column = replace(entries.column(mark=mark or None), header=plural)
-    return Reading((column,), in_order(defects), text.encoding)
+def quick(data: bytes, options: ReadOptions) -> Reading | None:
+    """The short way through a file without faults and repeated keys, in the form that its tools write."""
+    text = decode(data, options.encoding or encoding(data))
+    column = _plain_column(text.text) if text.fault is None and not text.mark and "\r" not in text.text else None
+    return Reading((column,)) if column is not None else None
+
+
+def entries(walk: Walk) -> Iterator[Entry]:
+    """The entries in file order, each at its ``msgid``."""
+    walk.column()
+    reader = _Reader(walk.text)
+    for found in reader.entries():
+        if found.key:
+            yield _entry(found, walk.mark, walk.header)
+        else:
+            text = found.pieces["msgstr"].text if "msgstr" in found.pieces else None
+            walk.mark, walk.header = _header(text, "Language"), _plural_header(text)
+    for offset, words in reader.faults:
+        walk.fault(offset, words)
 
 
 def _plain_column(text: str) -> Column | None:
@@ -204,7 +194,7 @@ def _plain_column(text: str) -> Column | None:
         rare["context"] = {index: context for index, context in enumerate(contexts) if context}
     for index, forms in enumerate(plurals):
         if forms:
-            rare.setdefault("source-several", {})[index] = _plain_text(several[index]) or ""
+            rare.setdefault("several", {})[index] = _plain_text(several[index]) or ""
             numbered = {f"msgstr[{number}]": _plain_text(piece) or "" for number, piece in _FORM.findall(forms)}
             full = {name: text for name, text in numbered.items() if text}
             if full:
@@ -213,7 +203,7 @@ def _plain_column(text: str) -> Column | None:
     for index, comment in enumerate(comments):
         if comment and not _ONLY_PLACES.match(comment):
             _plain_comment(comment, index, texts, rare)
-    return Column(None, keys, tuple(texts), {kind: values for kind, values in rare.items() if values}, mark, None, plural)
+    return Column(None, keys, tuple(texts), Rare(**{kind: values for kind, values in rare.items() if values}), mark, None, plural)
 
 
 def _not_comments(rest: str) -> bool:
@@ -228,7 +218,7 @@ def _plain_text(raw: str | None) -> str | None:
 
 
 def _plain_comment(comment: str, index: int, texts: list[str | None], rare: dict[str, dict[int, Any]]) -> None:
-    entry = _Entry({}, [], set())
+    entry = _Found({}, [], set())
     for line in comment.rstrip("\n").split("\n"):
         _take_comment(entry, line)
     if entry.comments and any(entry.comments):
@@ -239,10 +229,8 @@ def _plain_comment(comment: str, index: int, texts: list[str | None], rare: dict
         rare.get("forms", {}).pop(index, None)
 
 
-def _charset(data: bytes) -> str | None:
+def encoding(data: bytes) -> str | None:
     """The encoding that the header names, where Python knows it."""
-    import codecs
-
     match = re.search(rb"charset=([A-Za-z][A-Za-z0-9._-]*)", data[:4096])
     try:
         return codecs.lookup(match.group(1).decode("ascii")).name if match else None
@@ -260,18 +248,24 @@ def _plural_header(text: str | None) -> str | None:
     return match.group(1) if match else None
 
 
-def _add_entry(entries: Entries, key: str, entry: _Entry, mark: str | None, plural: str | None) -> None:
-    numbered = {name: piece.text for name, piece in entry.pieces.items() if name.startswith("msgstr")}
-    fuzzy = "fuzzy" in entry.flags
-    texts = {name: text for name, text in numbered.items() if text and not fuzzy}
-    index = entries.add(key, texts.get("msgstr", next(reversed(texts.values())) if texts else None))
-    if "msgstr" not in numbered and texts:
-        entries.note("forms", index, _forms(texts, len(numbered), mark, plural))
-    entries.note("comment", index, "\n".join(entry.comments))
-    entries.note("context", index, entry.pieces["msgctxt"].text if "msgctxt" in entry.pieces else None)
-    entries.note("state", index, "fuzzy" if fuzzy else None)
-    entries.note("source", index, entry.pieces["msgid"].text)
-    entries.note("source-several", index, entry.pieces["msgid_plural"].text if "msgid_plural" in entry.pieces else None)
+def _entry(found: _Found, mark: str | None, plural: str | None) -> Entry:
+    numbered = {name: piece for name, piece in found.pieces.items() if name.startswith("msgstr")}
+    fuzzy = "fuzzy" in found.flags
+    texts = {name: piece.text for name, piece in numbered.items() if piece.text and not fuzzy}
+    source, context, several = (found.pieces.get(name) for name in ("msgid", "msgctxt", "msgid_plural"))
+    assert source is not None
+    rare = {
+        "forms": _forms(texts, len(numbered), mark, plural) if "msgstr" not in numbered and texts else None,
+        "comment": "\n".join(found.comments),
+        "context": context.text if context else None,
+        "state": "fuzzy" if fuzzy else None,
+        "source": source.text,
+        "several": several.text if several else None,
+    }
+    shown = next((piece for piece in reversed(numbered.values()) if piece.text), next(iter(numbered.values())))
+    whole = (min(piece.keyword_start for piece in found.pieces.values()), max(piece.end for piece in found.pieces.values()))
+    text = texts.get("msgstr", next(reversed(texts.values())) if texts else None)
+    return Entry(found.key, text, source.keyword_start, (source.start, source.end), (shown.start, shown.end), whole, rare=rare)
 
 
 def _forms(texts: dict[str, str], count: int, mark: str | None, plural: str | None) -> dict[str, str]:
@@ -295,26 +289,26 @@ def plural_names(plural: str | None, locale: str | None, count: int) -> tuple[st
     return categories if len(categories) == count else numbers
 
 
-def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None, str]]) -> dict[tuple[str | None, str], Site]:
-    """The site of each wanted key that is there; the key's place is that of its ``msgid``."""
-    text = decode(data, options.encoding or _charset(data))
-    lines, offsets, keys = Lines(text.text), Bytes(text), {key for _, key in wanted}
-    found: dict[tuple[str | None, str], Site] = {}
-    for entry in _Reader(text.text).entries():
-        if entry.key in keys:
-            source = entry.pieces["msgid"]
-            forms = [piece for name, piece in entry.pieces.items() if name.startswith("msgstr")]
-            shown = next((piece for piece in reversed(forms) if piece.text), forms[0])
-            start = min(piece.keyword_start for piece in entry.pieces.values())
-            end = max(piece.end for piece in entry.pieces.values())
-            key, value = offsets.span(source.start, source.end), offsets.span(shown.start, shown.end)
-            found[None, entry.key] = Site(*lines.place(source.keyword_start), key, value, offsets.span(start, end))
-    return found
-
-
 def likely(data: bytes) -> bool:
     """Whether the contents have an entry."""
     return b"msgid" in data[:65536] and b"msgstr" in data[:65536]
 
 
-FORMAT = Format("po", (".po", ".pot"), 1, ("by-file",), read, locate, likely, own_plurals=True)
+FORMAT = Format(
+    name="po",
+    suffixes=(".po", ".pot"),
+    entries=entries,
+    quick=quick,
+    likely=likely,
+    encoding=encoding,
+    mark_harms="which PO readers stumble over",
+    own_plurals=True,
+    carries_source=True,
+    keys_are_texts=True,
+    platform="posix",
+    platform_sign="LC_MESSAGES",
+    kind="service",
+    never_catalogs=(".pot",),
+    marks=(r"\bLanguage:[ \t]*",),
+    plural_header=b"Plural-Forms:",
+)

@@ -8,12 +8,13 @@ says which. A comment directly above an entry describes it.
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from typing import NamedTuple
 
-from lemmar.formats._entries import Entries, decoded, in_order, repeated
-from lemmar.formats._reading import Column, Defect, Format, Keys, Reading, ReadOptions, Site
-from lemmar.text import Bytes, Decoded, Lines, decode
+from lemmar.formats._entries import Entry, Walk
+from lemmar.formats._format import Format
+from lemmar.formats._reading import Column, Keys, Reading, ReadOptions
+from lemmar.text import decode
 
 _LINE = re.compile(r"[ \t\f]*+([^\r\n]*+)(\r\n|\n|\r|\Z)")
 _KEY = re.compile(r"[^\\\s=:]*+(?:\\.[^\\\s=:]*+)*+", re.DOTALL)
@@ -32,36 +33,30 @@ class _Found(NamedTuple):
     comment: str
 
 
-def _decoded(data: bytes, options: ReadOptions) -> tuple[Decoded, list[Defect]]:
-    """By the charter's encoding; else UTF-8 where that decodes, else Latin-1."""
-    if options.encoding is None and decode(data).fault is not None:
-        return decode(data, "latin-1"), []
-    return decoded(data, options, "which readers take for part of the first key")
+def encoding(data: bytes) -> str | None:
+    """Latin-1 where the bytes are no UTF-8."""
+    return "latin-1" if decode(data).fault is not None else None
 
 
-def read(data: bytes, options: ReadOptions) -> Reading:
-    """The entries of *data* in file order, a repeated key once with its last text, and every defect."""
-    text, defects = _decoded(data, options)
-    plain = _plain_column(text.text)
-    if plain is not None:
-        return Reading((plain,), in_order(defects), text.encoding)
-    if "\0" in text.text:
-        return Reading((), (Defect("unreadable", 1, 1, "a binary file, not properties", "file"),), text.encoding)
-    lines = Lines(text.text)
-    entries = Entries()
-    starts: dict[str, int] = {}
-    for found in _entries(text.text):
-        place = lines.place(found.key_span[0])
-        if found.key in entries.index:
-            same = entries.texts[entries.index[found.key]] == found.text
-            defects.append(repeated(found.key, starts[found.key], *place, same))
-        starts.setdefault(found.key, place[0])
-        bad = _BAD_ESCAPE.search(text.text[found.key_span[0] : found.text_span[1]])
+def quick(data: bytes, options: ReadOptions) -> Reading | None:
+    """The entries of a file of nothing but plain lines, which most are."""
+    text = decode(data, options.encoding or encoding(data))
+    column = _plain_column(text.text) if text.fault is None and not text.mark else None
+    return Reading((column,)) if column is not None else None
+
+
+def entries(walk: Walk) -> Iterator[Entry]:
+    """The entries in file order."""
+    if "\0" in walk.text:
+        walk.nothing("a binary file, not properties")
+        return
+    walk.column()
+    for found in _entries(walk.text):
+        bad = _BAD_ESCAPE.search(walk.text[found.key_span[0] : found.text_span[1]])
         if bad:
-            where = lines.place(found.key_span[0] + bad.end() - 2)
-            defects.append(Defect("damaged", *where, r"expected four hexadecimal digits after \u", "key", None, found.key))
-        entries.note("comment", entries.add(found.key, found.text), found.comment)
-    return Reading((entries.column(),), in_order(defects), text.encoding)
+            walk.defect("damaged", found.key_span[0] + bad.end() - 2, r"expected four hexadecimal digits after \u", "key", found.key)
+        whole = (found.key_span[0], found.text_span[1])
+        yield Entry(found.key, found.text, found.key_span[0], found.key_span, found.text_span, whole, rare={"comment": found.comment})
 
 
 def _plain_column(text: str) -> Column | None:
@@ -122,18 +117,6 @@ def _unescape(raw: str) -> str:
     return text
 
 
-def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None, str]]) -> dict[tuple[str | None, str], Site]:
-    """The site of each wanted key that is there."""
-    text = _decoded(data, options)[0]
-    lines, offsets, keys = Lines(text.text), Bytes(text), {key for _, key in wanted}
-    found: dict[tuple[str | None, str], Site] = {}
-    for entry in _entries(text.text):
-        if entry.key in keys:
-            key, value = offsets.span(*entry.key_span), offsets.span(*entry.text_span)
-            found[None, entry.key] = Site(*lines.place(entry.key_span[0]), key, value, (key[0], value[1]))
-    return found
-
-
 def likely(data: bytes) -> bool:
     """Whether the first line that is no comment is a key, a separator and a text."""
     head = (line.strip() for line in decode(data[:4096], "latin-1").text.split("\n"))
@@ -141,4 +124,15 @@ def likely(data: bytes) -> bool:
     return bool(_PLAIN_LINE.match(first)) and first[0] not in "{<['\""
 
 
-FORMAT = Format("properties", (".properties",), 1, ("by-file",), read, locate, likely)
+FORMAT = Format(
+    name="properties",
+    suffixes=(".properties",),
+    entries=entries,
+    quick=quick,
+    likely=likely,
+    encoding=encoding,
+    mark_harms="which readers take for part of the first key",
+    platform="java",
+    platform_sign="[",
+    kind="service",
+)

@@ -10,17 +10,17 @@ from __future__ import annotations
 import csv
 import io
 import re
-from collections.abc import Sequence
+from collections.abc import Iterator, Mapping, Sequence
+from itertools import islice
 from typing import Any, NamedTuple
 
-from msgspec.structs import replace
-
-from lemmar.documents.sheet import Row, cells, find_delimiter, read_rows
+from lemmar.documents.sheet import Cell, find_delimiter, rows
 from lemmar.documents.workbook import WorkbookError, is_workbook, read_workbook
-from lemmar.formats._entries import decoded, in_order, repeated
-from lemmar.formats._reading import NOTHING, Column, Defect, Format, Keys, Reading, ReadOptions, Site
+from lemmar.formats._entries import Entry, Walk
+from lemmar.formats._format import Format
+from lemmar.formats._reading import NONE_RARE, NOTHING, Column, Keys, Rare, Reading, ReadOptions
 from lemmar.tags import looks_like_locale
-from lemmar.text import Bytes, Lines, decode
+from lemmar.text import Lines, decode
 
 _DESCRIPTIONS = ("description", "descriptions", "notes", "note", "comment", "comments", "context")
 _KEYS = ("key", "keys", "id", "ids", "identifier", "name", "string id", "code")
@@ -36,6 +36,12 @@ class Header(NamedTuple):
     description: int
     limit: int
     locales: tuple[tuple[str, int], ...]
+
+    @property
+    def numbered(self) -> list[tuple[int, str, int]]:
+        """The locales, each with how many before it have the same header."""
+        names = [name for name, _ in self.locales]
+        return [(names[:place].count(name), name, index) for place, (name, index) in enumerate(self.locales)]
 
 
 def header_of(row: Sequence[str], options: ReadOptions) -> Header | str:
@@ -92,19 +98,43 @@ def find_header(rows: Sequence[Sequence[str]], options: ReadOptions) -> tuple[in
     return best
 
 
+class HeadCell(NamedTuple):
+    """A cell among the first rows of a sheet: its text and its place, a 1-based line and column."""
+
+    text: str
+    line: int
+    column: int
+
+
+def head_rows(data: bytes, suffix: str) -> list[list[HeadCell]]:
+    """The first rows of a sheet, of each sheet of a workbook, blank ones left out. Raises `WorkbookError`."""
+    if is_workbook(data):
+        leaves = [leaf for leaf in read_workbook(data) if leaf.rows]
+        rows_of_all = (row for leaf in leaves for row in leaf.rows[:HEAD_ROWS])
+        return [[HeadCell(text.strip(), row.number, at) for at, text in enumerate(row.texts, start=1)] for row in rows_of_all]
+    text = decode(data).text
+    lines = Lines(text)
+    first = islice(rows(text, find_delimiter(text, suffix)), HEAD_ROWS)
+    return [[HeadCell(cell.text.strip(), *lines.place(cell.start)) for cell in row.cells] for row in first]
+
+
+def header_cells(data: bytes, suffix: str, columns: Mapping[str, Any] = NOTHING) -> list[HeadCell]:
+    """The headers that name locales; *columns* are those that a charter knows to be something else. Raises `WorkbookError`."""
+    table = head_rows(data, suffix)
+    top, header = find_header([[cell.text for cell in row] for row in table], ReadOptions(columns=columns))
+    return [] if isinstance(header, str) else [table[top][index] for _, index in header.locales]
+
+
 def header_names(data: bytes, suffix: str) -> dict[str, Any]:
     """What the headers of a sheet that are no locales are named, by what a charter's ``columns`` calls them."""
     try:
-        rows = [row.cells for leaf in read_workbook(data) for row in leaf.rows] if is_workbook(data) else []
+        table = [[cell.text for cell in row] for row in head_rows(data, suffix)]
     except WorkbookError:
         return {}
-    if not rows:
-        text = decode(data).text
-        rows = [row.cells for row in read_rows(text, find_delimiter(text, suffix)).rows[:HEAD_ROWS]]
-    top, header = find_header(rows[:HEAD_ROWS], ReadOptions(layout="columns", suffix=suffix))
+    top, header = find_header(table, ReadOptions())
     if isinstance(header, str):
         return {}
-    names = [cell.strip() for cell in rows[top]]
+    names = table[top]
     found: dict[str, Any] = {"key": names[header.key]} if names[header.key] else {}
     for role, index in (("description", header.description), ("limit", header.limit)):
         if index >= 0:
@@ -118,46 +148,106 @@ def _locales(header: Header) -> int:
     return sum(looks_like_locale(name) for name, _ in header.locales)
 
 
-def read(data: bytes, options: ReadOptions) -> Reading:
-    """A column for each locale of the sheet, and every defect; of a workbook with several sheets each is a part."""
+def quick(data: bytes, options: ReadOptions) -> Reading | None:
+    """The short way through a sheet whose rows are all as wide as its header and whose keys are there once, which most are."""
     if is_workbook(data) or options.suffix == ".xlsx":
-        return _workbook(data, options)
-    text, defects = decoded(data, options)
-    if "\0" in text.text:
-        return Reading((), (Defect("unreadable", 1, 1, "a binary file, not a sheet", "file"),), text.encoding)
-    plain = _plain_sheet(text.text, find_delimiter(text.text, options.suffix), options)
-    if plain is not None:
-        return Reading(plain, in_order(defects), text.encoding)
-    sheet = read_rows(text.text, find_delimiter(text.text, options.suffix))
-    if not sheet.rows:
-        return Reading((), (*defects, Defect("unreadable", 1, 1, "the file is empty: a header row is wanted", "file")), text.encoding)
-    top, header = find_header([row.cells for row in sheet.rows[:HEAD_ROWS]], options)
+        return None
+    text = decode(data, options.encoding)
+    if text.fault is not None or (options.encoding and text.mark) or "\0" in text.text:
+        return None
+    columns = _plain_sheet(text.text, find_delimiter(text.text, options.suffix), options)
+    return Reading(columns) if columns is not None else None
+
+
+def entries(walk: Walk) -> Iterator[Entry]:
+    """A cell for each key and locale, row by row; of a workbook with several sheets each is a part."""
+    walk.tells_repeats = True
+    if is_workbook(walk.data) or walk.options.suffix == ".xlsx":
+        yield from _of_workbook(walk)
+        return
+    if "\0" in walk.text:
+        walk.nothing("a binary file, not a sheet")
+        return
+    table = list(rows(walk.text, find_delimiter(walk.text, walk.options.suffix)))
+    top, header = find_header([row.texts for row in table[:HEAD_ROWS]], walk.options)
     if isinstance(header, str):
-        return Reading((), (*defects, Defect("unreadable", sheet.rows[0].line, 1, header, "file")), text.encoding)
-    defects += [Defect("damaged", line, 1, "a quote opens in this row that is never closed", "rest") for line in sheet.unclosed]
-    columns = _columns(sheet.rows[top:], header, defects, set(sheet.unclosed))
-    return Reading(columns, in_order(defects), text.encoding)
+        line = walk.lines.place(table[0].start)[0] if table else 1
+        walk.defect_at("unreadable", line, 1, header, "file")
+        return
+    for nth, label, index in header.numbered:
+        walk.column(label, at=walk.lines.place(table[top].cells[index].start), nth=nth)
+    whole = [_Row(walk.lines.place(row.start)[0], row.texts, row.cells) for row in table[top:]]
+    yield from _of_rows(walk, whole, header)
 
 
-def _workbook(data: bytes, options: ReadOptions) -> Reading:
-    """The sheets that have a header; of one alone the title is no part."""
+def _of_workbook(walk: Walk) -> Iterator[Entry]:
+    """The cells of the sheets that have a header; of one alone the title is no part."""
     try:
-        leaves = read_workbook(data)
+        leaves = read_workbook(walk.data)
     except WorkbookError as error:
-        return Reading((), (Defect("unreadable", 1, 1, str(error), "file"),))
-    found = [(leaf, *find_header([row.cells for row in leaf.rows[:HEAD_ROWS]], options)) for leaf in leaves if leaf.rows]
+        walk.defect_at("unreadable", 1, 1, str(error), "file")
+        return
+    found = [(leaf, *find_header([row.texts for row in leaf.rows[:HEAD_ROWS]], walk.options)) for leaf in leaves if leaf.rows]
     tables = [(leaf, top, header) for leaf, top, header in found if not isinstance(header, str) and header.locales]
     if not tables:
         words = next((header for _, _, header in found if isinstance(header, str)), "no sheet has a header row with locales")
-        return Reading((), (Defect("unreadable", 1, 1, words, "file"),))
-    defects: list[Defect] = []
-    columns: list[Column] = []
+        walk.defect_at("unreadable", 1, 1, words, "file")
     for leaf, top, header in tables:
-        width = len(leaf.rows[top].cells)
-        rows = [row if len(row.cells) >= width else Row(row.line, row.cells + [""] * (width - len(row.cells))) for row in leaf.rows[top:]]
         part = leaf.title if len(tables) > 1 else None
-        columns += [replace(column, part=part) for column in _columns(rows, header, defects, set())]
-    return Reading(tuple(columns), in_order(defects))
+        width = len(leaf.rows[top].texts)
+        for nth, label, index in header.numbered:
+            walk.column(label, part, at=(leaf.rows[top].number, index + 1), nth=nth)
+        whole = [_Row(row.number, row.texts + [""] * (width - len(row.texts))) for row in leaf.rows[top:]]
+        yield from (entry._replace(part=part) for entry in _of_rows(walk, whole, header))
+
+
+class _Row(NamedTuple):
+    """A row on its line; *cells* have places in a text, and are empty in a workbook."""
+
+    line: int
+    texts: list[str]
+    cells: Sequence[Cell] = ()
+
+
+def _of_rows(walk: Walk, table: list[_Row], header: Header) -> Iterator[Entry]:
+    """The entries of a table, of which the first row is the header."""
+    width = len(table[0].texts)
+    first: dict[str, _Row] = {}
+    for row in table:
+        if not all(cell.closed for cell in row.cells):
+            walk.defect_at("damaged", row.line, 1, "a quote opens in this row that is never closed", "rest")
+    for row in table[1:]:
+        key = row.texts[header.key].strip() if header.key < len(row.texts) else ""
+        if len(row.texts) != width and all(cell.closed for cell in row.cells):
+            words = f"{len(row.texts)} cells where the header has {width}"
+            words = f"the row of {key!r} has {words}" if key else f"a row has {words}"
+            walk.defect_at("ragged-row", row.line, 1, words, "key", key or None)
+        if not key:
+            if any(cell.strip() for cell in row.texts) and len(row.texts) == width:
+                walk.defect_at("damaged", row.line, header.key + 1, "a row with texts and no key", "key")
+            continue
+        if key in first:
+            walk.again(key, first[key].line, (row.line, 1), first[key].texts == row.texts)
+        first.setdefault(key, row)
+        padded = row.texts + [""] * (width - len(row.texts))
+        for nth, label, index in header.numbered:
+            yield _cell(row, key, padded, label, index, header)._replace(nth=nth)
+
+
+def _cell(row: _Row, key: str, texts: list[str], label: str, index: int, header: Header) -> Entry:
+    rare: dict[str, Any] = {}
+    if header.description >= 0:
+        rare["comment"] = texts[header.description].strip()
+    if header.limit >= 0 and (limit := _LIMIT.fullmatch(texts[header.limit])):
+        rare["limit"] = int(limit.group(1))
+    if not row.cells:
+        return Entry(key, texts[index] or None, label=label, rare=rare, at=(row.line, index + 1))
+    cell, name = row.cells[min(index, len(row.cells) - 1)], row.cells[header.key]
+    whole = (row.cells[0].start, row.cells[-1].end)
+    return Entry(key, texts[index] or None, cell.start, (name.start, name.end), (cell.start, cell.end), whole, label, rare=rare)
+
+
+_LIMIT = re.compile(r"\s*([0-9]{1,9})\s*")
 
 
 def _plain_sheet(text: str, delimiter: str, options: ReadOptions) -> tuple[Column, ...] | None:
@@ -179,6 +269,8 @@ def _plain_sheet(text: str, delimiter: str, options: ReadOptions) -> tuple[Colum
     top, header = find_header([first, *table[: HEAD_ROWS - 1]], options)
     if top or isinstance(header, str):
         return None
+    heads = next(rows(text, delimiter)).cells
+    lines = Lines(text[: heads[-1].end])
     keys = Keys([row[header.key] for row in table])
     if len(keys.all) != len(keys) or "" in keys.all or tuple(map(str.strip, keys)) != keys:
         return None
@@ -189,109 +281,15 @@ def _plain_sheet(text: str, delimiter: str, options: ReadOptions) -> tuple[Colum
         limits = ((index, cell.strip()) for index, cell in enumerate([row[header.limit] for row in table]))
         rare["limit"] = {index: int(cell) for index, cell in limits if re.fullmatch("[0-9]{1,9}", cell)}
     rare = {kind: values for kind, values in rare.items() if values}
-    return tuple(Column(label, keys, _texts(tuple([row[index] for row in table])), rare or NOTHING) for label, index in header.locales)
-
-
-def _columns(rows: list[Row], header: Header, defects: list[Defect], broken: set[int]) -> tuple[Column, ...]:
-    """The columns of *rows*, of which the first is the header; the lines *broken* have been told already."""
-    width = len(rows[0].cells)
-    first: dict[str, Row] = {}
-    kept: dict[str, list[str]] = {}
-    for row in rows[1:]:
-        key = row.cells[header.key].strip() if header.key < len(row.cells) else ""
-        if len(row.cells) != width and row.line not in broken:
-            words = f"{len(row.cells)} cells where the header has {width}"
-            words = f"the row of {key!r} has {words}" if key else f"a row has {words}"
-            defects.append(Defect("ragged-row", row.line, 1, words, "key", None, key or None))
-        if not key:
-            if any(cell.strip() for cell in row.cells) and len(row.cells) == width:
-                defects.append(Defect("damaged", row.line, header.key + 1, "a row with texts and no key", "key"))
-            continue
-        padded = row.cells if len(row.cells) == width else row.cells + [""] * (width - len(row.cells))
-        if key in kept:
-            defects.append(repeated(key, first[key].line, row.line, 1, first[key].cells == row.cells))
-        first.setdefault(key, row)
-        kept[key] = padded
-    keys = Keys(kept)
-    rare: dict[str, dict[int, Any]] = {}
-    if header.description >= 0:
-        rare["comment"] = {
-            index: row[header.description].strip() for index, row in enumerate(kept.values()) if row[header.description].strip()
-        }
-    if header.limit >= 0:
-        limits = ((index, re.fullmatch(r"\s*([0-9]{1,9})\s*", row[header.limit])) for index, row in enumerate(kept.values()))
-        rare["limit"] = {index: int(match.group(1)) for index, match in limits if match}
-    rare = {kind: values for kind, values in rare.items() if values}
-    cells_by_column = list(zip(*kept.values(), strict=False)) or [()] * width
-    return tuple(Column(label, keys, _texts(cells_by_column[index]), rare or NOTHING) for label, index in header.locales)
+    held = Rare(**rare) if rare else NONE_RARE
+    return tuple(
+        Column(label, keys, _texts(tuple([row[index] for row in table])), held, at=lines.place(heads[index].start))
+        for label, index in header.locales
+    )
 
 
 def _texts(column: tuple[str, ...]) -> tuple[str | None, ...]:
     return tuple([cell or None for cell in column]) if "" in column else column
-
-
-def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None, str]]) -> dict[tuple[str | None, str], Site]:
-    """The site of each wanted cell: the place is that of the locale's cell, the entry its row. Without a label, the key's cell.
-
-    In a workbook a place is row and column of the cell, and there are no spans.
-    """
-    if is_workbook(data):
-        return _locate_in_workbook(data, options, set(wanted))
-    text = decode(data, options.encoding)
-    lines, offsets = Lines(text.text), Bytes(text)
-    delimiter = find_delimiter(text.text, options.suffix)
-    rows: dict[int, list[tuple[int, int]]] = {}
-    for cell in cells(text.text, delimiter):
-        rows.setdefault(cell.row, []).append((cell.start, cell.end))
-    plain = [[_cell_text(text.text[start:end]) for start, end in row] for row in rows.values()]
-    shown = [index for index, row in enumerate(plain) if any(cell.strip() for cell in row)]
-    top, header = find_header([plain[index] for index in shown[:HEAD_ROWS]], options)
-    if isinstance(header, str):
-        return {}
-    looked_for = set(wanted)
-    found: dict[tuple[str | None, str], Site] = {}
-    for index in shown[top + 1 :]:
-        row = rows[index]
-        key = plain[index][header.key].strip() if header.key < len(row) else ""
-        for name, column in _columns_by_label(header).items():
-            if (name, key) in looked_for:
-                start, end = row[min(column, len(row) - 1)]
-                entry = offsets.span(row[0][0], row[-1][1])
-                key_span = offsets.span(*row[header.key])
-                found[name, key] = Site(*lines.place(start), key_span, offsets.span(start, end), entry)
-    return found
-
-
-def _columns_by_label(header: Header) -> dict[str | None, int]:
-    columns: dict[str | None, int] = {None: header.key}
-    for label, index in header.locales:
-        columns.setdefault(label, index)
-    return columns
-
-
-def _locate_in_workbook(data: bytes, options: ReadOptions, wanted: set[tuple[str | None, str]]) -> dict[tuple[str | None, str], Site]:
-    try:
-        leaves = read_workbook(data)
-    except WorkbookError:
-        return {}
-    found: dict[tuple[str | None, str], Site] = {}
-    for leaf in leaves:
-        top, header = find_header([row.cells for row in leaf.rows[:HEAD_ROWS]], options)
-        if isinstance(header, str):
-            continue
-        columns = _columns_by_label(header)
-        here: dict[tuple[str | None, str], Site] = {}
-        for row in leaf.rows[top + 1 :]:
-            key = row.cells[header.key].strip() if header.key < len(row.cells) else ""
-            for name, column in columns.items():
-                if (name, key) in wanted:
-                    here[name, key] = Site(row.line, column + 1, (0, 0), None, (0, 0))
-        found = here | found
-    return found
-
-
-def _cell_text(raw: str) -> str:
-    return raw[1:-1].replace('""', '"') if len(raw) > 1 and raw[0] == raw[-1] == '"' else raw
 
 
 def likely(data: bytes) -> bool:
@@ -301,9 +299,11 @@ def likely(data: bytes) -> bool:
     text = decode(data[:8192]).text
     if "\0" in text or not text.strip() or text.lstrip()[:1] in "{[<":
         return False
-    sheet = read_rows(text, find_delimiter(text))
-    top, header = find_header([row.cells for row in sheet.rows], ReadOptions())
-    return not isinstance(header, str) and len(sheet.rows[top].cells) > 1 and bool(header.locales)
+    table = [row.texts for row in islice(rows(text, find_delimiter(text)), HEAD_ROWS)]
+    top, header = find_header(table, ReadOptions())
+    return not isinstance(header, str) and len(table[top]) > 1 and bool(header.locales)
 
 
-FORMAT = Format("sheet", (".csv", ".tsv", ".xlsx"), 2, ("columns",), read, locate, likely)
+FORMAT = Format(
+    name="sheet", suffixes=(".csv", ".tsv", ".xlsx"), layouts=("columns",), entries=entries, quick=quick, likely=likely, kind="game"
+)

@@ -9,14 +9,15 @@ what stands after it is still read.
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from typing import NamedTuple
 
 from lemmar.documents.propertylist import Token, Tokens, scan, scan_binary, unquote
-from lemmar.formats._entries import Entries, decoded, in_order, repeated
-from lemmar.formats._reading import Column, Defect, Format, Keys, Reading, ReadOptions, Site
-from lemmar.formats._trees import TreeReader, tree_sites
-from lemmar.text import Bytes, Lines, decode
+from lemmar.formats._entries import Entry, Walk
+from lemmar.formats._format import Format
+from lemmar.formats._reading import NOTHING, Column, Keys, Reading, ReadOptions
+from lemmar.formats._trees import tree_entries
+from lemmar.text import decode
 
 _ENTRY = re.compile(
     r"(?P<blank>(?:\s+|//[^\n\r]*+|/\*(?:[^*]|\*(?!/))*+\*/)*+)"
@@ -39,47 +40,44 @@ class _Found(NamedTuple):
     blank: str
 
 
-def read(data: bytes, options: ReadOptions) -> Reading:
-    """The entries of *data* in file order, a repeated key once with its last text, and every defect."""
+def quick(data: bytes, options: ReadOptions) -> Reading | None:
+    """The entries of a file without comments, escapes, faults and repeated keys, which most are."""
     if data.startswith(b"bplist") or _XML.match(data):
-        return _property_list(data, options)
-    text, defects = decoded(data, options)
-    plain = _plain_column(text.text)
-    if plain is not None:
-        return Reading((plain,), in_order(defects), text.encoding)
-    entries, places = Entries(), None
+        return None
+    text = decode(data, options.encoding)
+    column = _plain_column(text.text) if text.fault is None and not (options.encoding and text.mark) else None
+    return Reading((column,)) if column is not None else None
+
+
+def entries(walk: Walk) -> Iterator[Entry]:
+    """The entries of a file in either form: as it is written, or as a build made it into a property list."""
+    if walk.data.startswith(b"bplist"):
+        yield from _of_binary(walk)
+        return
+    if _XML.match(walk.data):
+        yield from tree_entries(walk, *scan(walk.text))
+        return
+    walk.column()
     faults: list[tuple[int, str]] = []
-    starts: list[int] = []
-    for found in _entries(text.text, faults):
-        known = entries.index.get(found.key)
-        if known is None:
-            starts.append(found.key_span[0])
-        else:
-            places = places or Lines(text.text)
-            line, column = places.place(found.key_span[0])
-            defects.append(repeated(found.key, places.place(starts[known])[0], line, column, entries.texts[known] == found.text))
-        index = entries.add(found.key, found.text)
-        if "/" in found.blank:
-            entries.note("comment", index, _comment(found.blank))
-    if faults:
-        line, column = (places or Lines(text.text)).place(faults[0][0])
-        more = f" ({len(faults) - 1} more after it)" if len(faults) > 1 else ""
-        some = bool(entries.index)
-        defects.append(Defect("damaged" if some else "unreadable", line, column, faults[0][1] + more, "rest" if some else "file"))
-    return Reading((entries.column(),), in_order(defects), text.encoding)
+    for found in _entries(walk.text, faults):
+        rare = {"comment": _comment(found.blank)} if "/" in found.blank else NOTHING
+        whole = (found.key_span[0], found.end)
+        yield Entry(found.key, found.text, found.key_span[0], found.key_span, found.text_span, whole, rare=rare)
+    for offset, words in faults:
+        walk.fault(offset, words)
 
 
-def _property_list(data: bytes, options: ReadOptions) -> Reading:
-    """A strings file that a build made into a property list: binary, without places, or XML."""
-    if data.startswith(b"bplist"):
-        root, faults = scan_binary(data)
-        if root is None or root.kind != "map":
-            words = faults[0].text if faults else f"a catalog is a map, this file holds a {root.kind if root is not None else 'value'}"
-            return Reading((), (Defect("unreadable", 1, 1, words, "file"),))
-        texts = tuple(member.node.text if member.node.kind != "map" else None for member in root.members)
-        return Reading((Column(None, Keys([member.key for member in root.members]), texts),))
-    text, defects = decoded(data, options)
-    return TreeReader(text, options, *scan(text.text), defects).reading()
+def _of_binary(walk: Walk) -> Iterator[Entry]:
+    """The entries of a binary property list, which has no places."""
+    root, faults = scan_binary(walk.data)
+    if root is None or root.kind != "map":
+        walk.defect_at(
+            "unreadable", 1, 1, faults[0].text if faults else f"a catalog is a map, this file holds a {root and root.kind}", "file"
+        )
+        return
+    walk.column()
+    for member in root.members:
+        yield Entry(member.key, member.node.text if member.node.kind != "map" else None, at=(1, 1))
 
 
 def _plain_column(text: str) -> Column | None:
@@ -171,25 +169,6 @@ def _comment(blank: str) -> str:
     return "\n".join((block or line).strip() for block, line in _COMMENT.findall(nearest))
 
 
-def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None, str]]) -> dict[tuple[str | None, str], Site]:
-    """The site of each wanted key that is there."""
-    text = decode(data, options.encoding)
-    if data.startswith(b"bplist"):
-        return {name: Site(1, 1, (0, 0), None, (0, 0)) for name in wanted}
-    if _XML.match(data):
-        return tree_sites(scan(text.text)[0], text, options, wanted)
-    lines, offsets = Lines(text.text), Bytes(text)
-    keys = {key for _, key in wanted}
-    found: dict[tuple[str | None, str], Site] = {}
-    for entry in _entries(text.text, []):
-        if entry.key in keys:
-            line, column = lines.place(entry.key_span[0])
-            key = offsets.span(*entry.key_span)
-            value = offsets.span(*entry.text_span) if entry.text_span is not None else None
-            found[None, entry.key] = Site(line, column, key, value, (key[0], offsets.offset(entry.end)))
-    return found
-
-
 def likely(data: bytes) -> bool:
     """Whether the contents begin as a strings file does."""
     if data.startswith(b"bplist") or (_XML.match(data) and b"<plist" in data[:1024]):
@@ -198,4 +177,6 @@ def likely(data: bytes) -> bool:
     return bool(_ENTRY.match(text)) or Tokens(text).next().kind == "end"
 
 
-FORMAT = Format("strings", (".strings",), 1, ("by-file",), read, locate, likely)
+FORMAT = Format(
+    name="strings", suffixes=(".strings",), entries=entries, quick=quick, likely=likely, syntax="printf", platform="lproj", kind="mobile"
+)

@@ -7,15 +7,14 @@ forms are those of the first; the others' variables stay as they are written.
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 
-from lemmar.documents.nodes import Member, Node
+from lemmar.documents.nodes import Node
 from lemmar.documents.propertylist import scan
-from lemmar.formats._entries import Entries, add_forms, decoded, in_order, repeated
-from lemmar.formats._reading import Format, Reading, ReadOptions, Site
-from lemmar.formats._trees import TreeReader, tree_sites
+from lemmar.formats._entries import Entry, Walk, entry_of_forms
+from lemmar.formats._format import Format
+from lemmar.formats._trees import tree_entries
 from lemmar.tags import CATEGORIES
-from lemmar.text import decode
 
 _VARIABLE = re.compile(r"%(?:[0-9]+\$)?#@([^@]+)@")
 
@@ -24,27 +23,22 @@ def _child(node: Node, name: str) -> Node | None:
     return next((member.node for member in reversed(node.members) if member.key == name), None)
 
 
-def read(data: bytes, options: ReadOptions) -> Reading:
-    """The entries of *data* in file order, and every defect."""
-    text, defects = decoded(data, options)
-    root, faults = scan(text.text)
-    reader = TreeReader(text, options, root, faults, defects)
+def entries(walk: Walk) -> Iterator[Entry]:
+    """The entries in file order; the place of a text is that of the form that stands for it."""
+    root, faults = scan(walk.text)
     if root is None or root.kind != "map":
-        return reader.reading()
-    entries = Entries()
-    starts: dict[str, int] = {}
+        yield from tree_entries(walk, root, faults)
+        return
+    for fault in faults:
+        walk.fault(fault.offset, fault.text)
+    walk.column()
     for member in root.members:
-        line, column = reader.lines.place(member.start)
-        if member.key in entries.index:
-            reader.defects.append(repeated(member.key, starts[member.key], line, column, same=False))
-        starts.setdefault(member.key, line)
         forms = dict(_forms(member.node))
-        if forms:
-            add_forms(entries, member.key, forms)
-        else:
-            pattern = _child(member.node, "NSStringLocalizedFormatKey")
-            entries.add(member.key, pattern.text if pattern is not None else None)
-    return Reading((entries.column(),), in_order(reader.defects), text.encoding)
+        pattern = _child(member.node, "NSStringLocalizedFormatKey")
+        entry = entry_of_forms(member.key, forms) if forms else Entry(member.key, pattern.text if pattern is not None else None)
+        inside = _inside(walk.text, _shown(member.node))
+        key_at = (member.start, member.end)
+        yield entry._replace(place=member.start, key_at=key_at, inside=inside, whole=(member.start, inside[1]))
 
 
 def _forms(node: Node) -> Iterator[tuple[str, str]]:
@@ -74,17 +68,13 @@ def _inside(text: str, node: Node) -> tuple[int, int]:
     return (start, end) if text.startswith("<", node.start) and 0 < start <= end else (node.start, node.end)
 
 
-def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None, str]]) -> dict[tuple[str | None, str], Site]:
-    """The site of each wanted key that is there."""
-    text = decode(data, options.encoding)
-    root, _ = scan(text.text)
-    if root is None or root.kind != "map":
-        return {}
-    shown = [(member, _inside(text.text, _shown(member.node))) for member in root.members]
-    flat = [Member(member.key, member.start, member.end, Node("text", *span)) for member, span in shown]
-    return tree_sites(Node("map", root.start, root.end, members=flat), text, options, wanted)
-
-
 FORMAT = Format(
-    "stringsdict", (".stringsdict",), 1, ("by-file",), read, locate, lambda data: b"NSStringLocalizedFormatKey" in data, own_plurals=True
+    name="stringsdict",
+    suffixes=(".stringsdict",),
+    entries=entries,
+    likely=lambda data: b"NSStringLocalizedFormatKey" in data,
+    own_plurals=True,
+    syntax="printf",
+    platform="lproj",
+    kind="mobile",
 )

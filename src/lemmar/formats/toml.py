@@ -6,25 +6,17 @@ repeated key, which TOML forbids, is told; the rest of a damaged file is read.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator
 
 from lemmar.documents.tomltext import scan
-from lemmar.formats._entries import decoded
-from lemmar.formats._reading import Format, Reading, ReadOptions, Site
-from lemmar.formats._trees import LAYOUTS, TreeReader, tree_sites
-from lemmar.text import decode
+from lemmar.formats._entries import Entry, Walk
+from lemmar.formats._format import Format
+from lemmar.formats._trees import LAYOUTS, tree_entries
 
 
-def read(data: bytes, options: ReadOptions) -> Reading:
-    """The entries of *data* in file order, a repeated key once with its last text, and every defect."""
-    text, defects = decoded(data, options)
-    return TreeReader(text, options, *scan(text.text), defects).reading()
-
-
-def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None, str]]) -> dict[tuple[str | None, str], Site]:
-    """The site of each wanted (label, key) that is there."""
-    text = decode(data, options.encoding)
-    return tree_sites(scan(text.text)[0], text, options, wanted)
+def entries(walk: Walk) -> Iterator[Entry]:
+    """The entries of all tables."""
+    return tree_entries(walk, *scan(walk.text))
 
 
 def likely(data: bytes) -> bool:
@@ -33,4 +25,4 @@ def likely(data: bytes) -> bool:
     return (first.startswith(b"[") and first.endswith(b"]")) or (b"=" in first and not first.startswith((b"{", b"<", b'"')))
 
 
-FORMAT = Format("toml", (".toml",), 1, LAYOUTS, read, locate, likely)
+FORMAT = Format(name="toml", suffixes=(".toml",), layouts=LAYOUTS, entries=entries, likely=likely, nests=True)

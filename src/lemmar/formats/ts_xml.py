@@ -7,45 +7,51 @@ are no entries. Numerus forms are numbered in the order of the language's plural
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
-from lemmar.documents.xmltext import Element, elements, parse, unescape
-from lemmar.formats._entries import Entries, in_order, repeated
-from lemmar.formats._reading import Defect, Format, Reading, ReadOptions, Site
-from lemmar.formats._xml import declared_encoding, xml_defects, xml_sites
+from lemmar.documents.xmltext import Element, elements, unescape
+from lemmar.formats._entries import Entry, Walk
+from lemmar.formats._format import Format
+from lemmar.formats._reading import Reading, ReadOptions
+from lemmar.formats._xml import declared_encoding, document, placed, quick_reading
 from lemmar.tags import read_spelling, whole_number_categories
-from lemmar.text import Lines, decode
 
 if TYPE_CHECKING:
     from lxml import etree
 
 _SEPARATOR = "\x04"
+#: Messages that the program no longer has.
+_GONE = ("vanished", "obsolete")
 
 
-def read(data: bytes, options: ReadOptions) -> Reading:
-    """The entries of *data* in file order, a repeated key once with its last text, and every defect."""
-    root, faults = parse(data)
-    if root is None or root.tag != "TS":
-        strange = [] if root is None else [Defect("unreadable", 1, 1, f"expected <TS>, found <{root.tag!s}>", "file")]
-        return Reading((), in_order(xml_defects(data, faults, some=False) or strange))
-    entries = Entries()
+def quick(data: bytes, options: ReadOptions) -> Reading | None:
+    """By the parser alone, where nothing is wrong."""
+    return quick_reading(data, _is_root, _entries, lambda root: root.get("language"))
+
+
+def entries(walk: Walk) -> Iterator[Entry]:
+    """The messages, each at its source."""
+    root = document(walk, "TS", _is_root)
+    if root is not None:
+        walk.column()
+        walk.mark = root.get("language")
+        yield from placed(walk, _entries(root), _named(walk.text), "")
+
+
+def _is_root(tag: str) -> bool:
+    return tag == "TS"
+
+
+def _entries(root: etree._Element) -> Iterator[Entry]:
     mark = root.get("language")
-    again: list[str] = []
     for context in root.iterchildren("context"):
         name = context.findtext("name") or ""
         for message in context.iterchildren("message"):
             translation = message.find("translation")
-            if translation is not None and translation.get("type") in ("vanished", "obsolete"):
-                continue
-            key = _key(name, message.get("id"), _whole(message.find("source")), _whole(message.find("comment")))
-            if key in entries.index:
-                again.append(key)
-            _add(entries, key, message, translation, mark)
-    defects = xml_defects(data, faults, bool(entries.index))
-    if again:
-        defects += _repeats(data, again)
-    return Reading((entries.column(mark=mark),), in_order(defects), "utf-8")
+            if translation is None or translation.get("type") not in _GONE:
+                key = _key(name, message.get("id"), _whole(message.find("source")), _whole(message.find("comment")))
+                yield _entry(key, message, translation, mark)
 
 
 def _key(context: str, name: str | None, source: str, comment: str) -> str:
@@ -56,18 +62,19 @@ def _whole(element: etree._Element | None) -> str:
     return "" if element is None else "".join(str(piece) for piece in element.itertext())
 
 
-def _add(entries: Entries, key: str, message: etree._Element, translation: etree._Element | None, mark: str | None) -> None:
+def _entry(key: str, message: etree._Element, translation: etree._Element | None, mark: str | None) -> Entry:
     forms = [_whole(form) for form in translation.iterchildren("numerusform")] if translation is not None else []
     text = "" if translation is None else forms[-1] if forms else _whole(translation)
-    index = entries.add(key, text or None)
-    if any(forms):
-        entries.note("forms", index, _named_forms(forms, mark))
-    entries.note("source", index, _whole(message.find("source")))
     notes = [(message.findtext(name) or "").strip() for name in ("extracomment", "translatorcomment")]
-    entries.note("comment", index, "\n".join(note for note in notes if note))
-    entries.note("context", index, _whole(message.find("comment")))
     unfinished = translation is not None and translation.get("type") == "unfinished"
-    entries.note("state", index, "unfinished" if unfinished and text else None)
+    rare = {
+        "forms": _named_forms(forms, mark) if any(forms) else None,
+        "source": _whole(message.find("source")),
+        "comment": "\n".join(note for note in notes if note),
+        "context": _whole(message.find("comment")),
+        "state": "unfinished" if unfinished and text else None,
+    }
+    return Entry(key, text or None, rare=rare)
 
 
 def _named_forms(forms: list[str], mark: str | None) -> dict[str, str]:
@@ -88,7 +95,8 @@ def _named(text: str) -> Iterator[tuple[str, Element, Element | None]]:
         return unescape(text[element.open.end : element.close.start]) if element is not None and element.close else ""
 
     def done() -> Iterator[tuple[str, Element, Element | None]]:
-        if open_message is not None and "source" in pieces:
+        gone = "translation" in pieces and pieces["translation"].open.attributes.get("type", ("",))[0] in _GONE
+        if open_message is not None and "source" in pieces and not gone:
             name = open_message.open.attributes.get("id", (None, 0, 0))[0]
             yield (
                 _key(context, name, words("source"), words("comment")),
@@ -110,24 +118,16 @@ def _named(text: str) -> Iterator[tuple[str, Element, Element | None]]:
     yield from done()
 
 
-def _repeats(data: bytes, again: list[str]) -> list[Defect]:
-    text = decode(data, declared_encoding(data)).text
-    lines = Lines(text)
-    seen: dict[str, list[tuple[int, int]]] = {}
-    for key, element, _ in _named(text):
-        seen.setdefault(key, []).append(lines.place(element.open.start))
-    found = []
-    for key in again:
-        places = seen.get(key, [])
-        if len(places) > 1:
-            found.append(repeated(key, places[0][0], *places.pop(1), same=False))
-    return found
-
-
-def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None, str]]) -> dict[tuple[str | None, str], Site]:
-    """The site of each wanted message that is there; the key's place is that of its source."""
-    text = decode(data, options.encoding or declared_encoding(data))
-    return xml_sites(text, _named(text.text), wanted, "")
-
-
-FORMAT = Format("ts-xml", (".ts",), 1, ("by-file",), read, locate, lambda data: b"<TS" in data[:4096], own_plurals=True)
+FORMAT = Format(
+    name="ts-xml",
+    suffixes=(".ts",),
+    entries=entries,
+    quick=quick,
+    likely=lambda data: b"<TS" in data[:4096],
+    encoding=declared_encoding,
+    own_plurals=True,
+    carries_source=True,
+    syntax="percent-number",
+    kind="desktop",
+    marks=(r"\blanguage\s*=\s*[\"']",),
+)

@@ -6,16 +6,14 @@ makes an entry fixed; ``new`` and ``needs_review`` are states. Variations by plu
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from typing import NamedTuple
 
 from lemmar.documents.jsontext import scan
 from lemmar.documents.nodes import Member, Node
-from lemmar.formats._entries import Entries, add_forms, decoded, in_order, repeated
-from lemmar.formats._reading import Format, Reading, ReadOptions, Site
-from lemmar.formats._trees import TreeReader
+from lemmar.formats._entries import Entry, Walk, entry_of_forms
+from lemmar.formats._format import Format
 from lemmar.tags import CATEGORIES
-from lemmar.text import Bytes, decode
 
 
 class _Text(NamedTuple):
@@ -59,30 +57,34 @@ def _shown(forms: dict[str, _Text]) -> Node | None:
     return other.node if other is not None and other.node else next((each.node for each in forms.values() if each.node), None)
 
 
-def read(data: bytes, options: ReadOptions) -> Reading:
-    """A column for each locale that the file names, and every defect."""
-    text, defects = decoded(data, options, "which JSON readers stumble over")
-    root, faults = scan(text.text)
-    reader = TreeReader(text, options, root, faults, defects)
+def entries(walk: Walk) -> Iterator[Entry]:
+    """Each entry once for every locale that the file names; its place is that of the key."""
+    root, faults = scan(walk.text)
+    for fault in faults:
+        walk.fault(fault.offset, fault.text)
     if root is None or _child(root, "strings") is None:
-        if not reader.defects:
-            reader.defect("unreadable", 0, "there are no 'strings' in the file", "file")
-        return Reading((), in_order(reader.defects), text.encoding)
+        walk.nothing("there are no 'strings' in the file")
+        return
+    walk.tells_repeats = True
     source = _child(root, "sourceLanguage")
-    labels = dict.fromkeys([source.text if source is not None else "en", *_labels(root)])
-    columns: dict[str, Entries] = {label: Entries() for label in labels}
+    labels = list(dict.fromkeys([source.text if source is not None else "en", *_labels(root)]))
+    for label in labels:
+        walk.column(label)
     seen: dict[str, Member] = {}
     for member in _strings(root):
         if member.key in seen:
-            place = reader.lines.place(member.start)
-            reader.defects.append(repeated(member.key, reader.lines.place(seen[member.key].start)[0], *place, same=False))
+            same = _same(seen[member.key].node, member.node, walk.text)
+            walk.again(member.key, walk.lines.place(seen[member.key].start)[0], walk.lines.place(member.start), same)
         seen[member.key] = member
         state = _child(member.node, "extractionState")
         if state is not None and state.text == "stale":
             continue
-        for label, entries in columns.items():
-            _add(entries, member, label, is_source=label == next(iter(labels)))
-    return Reading(tuple(entries.column(label) for label, entries in columns.items()), in_order(reader.defects), text.encoding)
+        for label in labels:
+            yield _entry(member, label, is_source=label == labels[0])
+
+
+def _same(first: Node, later: Node, text: str) -> bool:
+    return text[first.start : first.end] == text[later.start : later.end]
 
 
 def _labels(root: Node) -> Iterator[str]:
@@ -91,38 +93,32 @@ def _labels(root: Node) -> Iterator[str]:
         yield from (each.key for each in (localizations.members if localizations is not None else ()))
 
 
-def _add(entries: Entries, member: Member, label: str, is_source: bool) -> None:
+def _entry(member: Member, label: str, is_source: bool) -> Entry:
     found = _text(_child(_child(member.node, "localizations"), label))
-    if found.forms:
-        index = add_forms(entries, member.key, found.forms)
-    else:
-        index = entries.add(member.key, found.text or (member.key if is_source and found.text is None else None))
     comment, wanted = _child(member.node, "comment"), _child(member.node, "shouldTranslate")
-    entries.note("comment", index, comment.text if comment is not None else None)
-    entries.note("fixed", index, wanted is not None and wanted.text == "false")
-    entries.note("state", index, found.state if found.state in ("new", "needs_review") else None)
-
-
-def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None, str]]) -> dict[tuple[str | None, str], Site]:
-    """The site of each wanted key in a locale: the place is that of the key."""
-    from lemmar.text import Lines
-
-    text = decode(data, options.encoding)
-    root, _ = scan(text.text)
-    lines, offsets, looked_for = Lines(text.text), Bytes(text), set(wanted)
-    labels: dict[str, list[str | None]] = {}
-    for label, key in sorted(looked_for, key=str):
-        labels.setdefault(key, []).append(label)
-    found: dict[tuple[str | None, str], Site] = {}
-    for member in _strings(root):
-        for label in labels.get(member.key, ()):
-            node = _text(_child(_child(member.node, "localizations"), label or "")).node
-            value = offsets.span(node.start, node.end) if node is not None else None
-            own, entry = offsets.span(member.start, member.end), offsets.span(member.start, member.node.end)
-            found[label, member.key] = Site(*lines.place(member.start), own, value, entry)
-    return found
+    rare = {
+        "comment": comment.text if comment is not None else None,
+        "fixed": wanted is not None and wanted.text == "false",
+        "state": found.state if found.state in ("new", "needs_review") else None,
+    }
+    if found.forms:
+        entry = entry_of_forms(member.key, found.forms, **rare)
+    else:
+        entry = Entry(member.key, found.text or (member.key if is_source and found.text is None else None), rare=rare)
+    inside = (found.node.start, found.node.end) if found.node is not None else None
+    whole = (member.start, member.node.end)
+    return entry._replace(place=member.start, key_at=(member.start, member.end), inside=inside, whole=whole, label=label)
 
 
 FORMAT = Format(
-    "xcstrings", (".xcstrings",), 1, ("locale-leaved",), read, locate, lambda data: b'"sourceLanguage"' in data[:4096], own_plurals=True
+    name="xcstrings",
+    suffixes=(".xcstrings",),
+    layouts=("locale-leaved",),
+    entries=entries,
+    likely=lambda data: b'"sourceLanguage"' in data[:4096],
+    mark_harms="which JSON readers stumble over",
+    own_plurals=True,
+    syntax="printf",
+    platform="lproj",
+    kind="mobile",
 )

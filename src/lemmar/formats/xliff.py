@@ -7,14 +7,14 @@ own where there are several. Several segments of a unit are one text. The file's
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from typing import TYPE_CHECKING, Any
 
 from lemmar.documents.xmltext import Element, PlainEntries, elements, local_name, parse
-from lemmar.formats._entries import Entries, in_order, repeated
-from lemmar.formats._reading import Column, Defect, Format, Keys, Reading, ReadOptions, Site
-from lemmar.formats._xml import declared_encoding, inner_xml, xml_defects, xml_sites
-from lemmar.text import Lines, decode
+from lemmar.formats._entries import Entry, Gathering, Walk
+from lemmar.formats._format import Format
+from lemmar.formats._reading import Column, Keys, Rare, Reading, ReadOptions
+from lemmar.formats._xml import declared_encoding, document, inner_xml, placed
 
 if TYPE_CHECKING:
     from lxml import etree
@@ -79,33 +79,61 @@ def _plain_column(data: bytes) -> Column | None:
         rare["comment"] = {index: note.strip() for index, note in enumerate(notes) if note and note.strip()}
     if any(states):
         rare["state"] = {index: state for index, state in enumerate(states) if state in _OPEN}
-    return Column(None, keys, texts, {kind: values for kind, values in rare.items() if values}, mark or _source_language(root, file))
+    return Column(
+        None, keys, texts, Rare(**{kind: values for kind, values in rare.items() if values}), mark or _source_language(root, file)
+    )
 
 
-def read(data: bytes, options: ReadOptions) -> Reading:
-    """A column for each ``<file>``, and every defect."""
+def quick(data: bytes, options: ReadOptions) -> Reading | None:
+    """By one expression, where all units are plain."""
     plain = _plain_column(data)
     if plain is not None:
-        return Reading((plain,), (), "utf-8")
+        return Reading((plain,))
     root, faults = parse(data)
-    if root is None or not isinstance(root.tag, str) or local_name(root.tag.rpartition("}")[2]) != "xliff":
-        strange = [] if root is None else [Defect("unreadable", 1, 1, f"expected <xliff>, found <{root.tag!s}>", "file")]
-        return Reading((), in_order(xml_defects(data, faults, some=False) or strange))
-    files = [child for child in root if _name(child) == "file"]
-    columns: list[Column] = []
-    again: list[tuple[str, int]] = []
-    for number, file in enumerate(files):
-        entries = Entries()
-        source_only = not _target_language(root, file) or _target_language(root, file) == _source_language(root, file)
-        for unit in _units(file):
-            _add(entries, unit, source_only, again, number)
-        part = (file.get("original") or file.get("id")) if len(files) > 1 else None
-        column = entries.column(mark=_target_language(root, file) or _source_language(root, file))
-        columns.append(Column(column.label, column.keys, column.texts, column.rare, column.mark, part))
-    defects = xml_defects(data, faults, any(column.keys for column in columns))
-    if again:
-        defects += _repeats(data, again)
-    return Reading(tuple(columns), in_order(defects), "utf-8")
+    if faults or root is None or not isinstance(root.tag, str) or not _is_root(root.tag):
+        return None
+    gathered = [(file, Gathering()) for file in _files(root)]
+    for file, column in gathered:
+        for entry in _entries(root, file):
+            if entry.key in column.index:
+                return None
+            column.add(entry.key, entry.text, entry.rare)
+    several = len(gathered) > 1
+    return Reading(tuple(column.column(part=_part(file) if several else None, mark=_mark(root, file)) for file, column in gathered))
+
+
+def entries(walk: Walk) -> Iterator[Entry]:
+    """The units of each ``<file>``, which is a part where there are several; each at its id inside the quotes."""
+    root = document(walk, "xliff", _is_root)
+    if root is None:
+        return
+    files = _files(root)
+    marks = [_mark(root, file) for file in files]
+    for file, mark in zip(files, marks, strict=True):
+        walk.column(part=_part(file) if len(files) > 1 else None, mark=mark)
+    found = (entry._replace(part=_part(file) if len(files) > 1 else None) for file in files for entry in _entries(root, file))
+    yield from placed(walk, found, _named(walk.text), "id")
+
+
+def _is_root(tag: str) -> bool:
+    return local_name(tag.rpartition("}")[2]) == "xliff"
+
+
+def _files(root: etree._Element) -> list[etree._Element]:
+    return [child for child in root if _name(child) == "file"]
+
+
+def _part(file: etree._Element) -> str | None:
+    return file.get("original") or file.get("id")
+
+
+def _mark(root: etree._Element, file: etree._Element) -> str | None:
+    return _target_language(root, file) or _source_language(root, file)
+
+
+def _entries(root: etree._Element, file: etree._Element) -> Iterator[Entry]:
+    source_only = not _target_language(root, file) or _target_language(root, file) == _source_language(root, file)
+    return (_entry(unit, source_only) for unit in _units(file))
 
 
 def _name(element: etree._Element) -> str:
@@ -124,21 +152,20 @@ def _source_language(root: etree._Element, file: etree._Element) -> str | None:
     return file.get("source-language") or root.get("srcLang")
 
 
-def _add(entries: Entries, unit: etree._Element, source_only: bool, again: list[tuple[str, int]], number: int) -> None:
-    key = unit.get("id", "")
+def _entry(unit: etree._Element, source_only: bool) -> Entry:
     segments = [child for child in unit if _name(child) in ("segment", "ignorable")] or [unit]
     source = "".join(_text(segment, "source") or "" for segment in segments)
     targets = [_text(segment, "target") for segment in segments]
     target = None if all(text is None for text in targets) else "".join(text or "" for text in targets)
-    if key in entries.index:
-        again.append((key, number))
-    index = entries.add(key, target or (source if source_only else None))
-    entries.note("source", index, source)
-    entries.note("fixed", index, unit.get("translate") == "no")
-    entries.note("comment", index, "\n".join((note.text or "").strip() for note in unit.iter() if _name(note) == "note"))
-    entries.note("state", index, next((state for state in map(_state, segments) if state), None))
     limit = unit.get("maxwidth")
-    entries.note("limit", index, int(limit) if limit and limit.isdigit() and unit.get("size-unit") == "char" else None)
+    rare = {
+        "source": source,
+        "fixed": unit.get("translate") == "no",
+        "comment": "\n".join((note.text or "").strip() for note in unit.iter() if _name(note) == "note"),
+        "state": next((state for state in map(_state, segments) if state), None),
+        "limit": int(limit) if limit and limit.isdigit() and unit.get("size-unit") == "char" else None,
+    }
+    return Entry(unit.get("id", ""), target or (source if source_only else None), rare=rare)
 
 
 def _text(segment: etree._Element, name: str) -> str | None:
@@ -167,24 +194,13 @@ def _named(text: str) -> Iterator[tuple[str, Element, Element | None]]:
             yield element.open.attributes["id"][0], element, inside.get("target") or inside.get("source")
 
 
-def _repeats(data: bytes, again: list[tuple[str, int]]) -> list[Defect]:
-    text = decode(data, declared_encoding(data)).text
-    lines = Lines(text)
-    seen: dict[str, list[tuple[int, int]]] = {}
-    for key, element, _ in _named(text):
-        seen.setdefault(key, []).append(lines.place(element.open.attributes["id"][1]))
-    found = []
-    for key, _ in again:
-        places = seen.get(key, [])
-        if len(places) > 1:
-            found.append(repeated(key, places[0][0], *places.pop(1), same=False))
-    return found
-
-
-def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None, str]]) -> dict[tuple[str | None, str], Site]:
-    """The site of each wanted unit that is there; the key's place is that of its id inside the quotes."""
-    text = decode(data, options.encoding or declared_encoding(data))
-    return xml_sites(text, _named(text.text), wanted, "id")
-
-
-FORMAT = Format("xliff", (".xlf", ".xliff"), 1, ("by-file",), read, locate, lambda data: b"<xliff" in data[:4096])
+FORMAT = Format(
+    name="xliff",
+    suffixes=(".xlf", ".xliff"),
+    entries=entries,
+    quick=quick,
+    likely=lambda data: b"<xliff" in data[:4096],
+    encoding=declared_encoding,
+    carries_source=True,
+    marks=(r"\b(?:target-language|trgLang)\s*=\s*[\"']", r"\b(?:source-language|srcLang)\s*=\s*[\"']"),
+)

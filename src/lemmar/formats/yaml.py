@@ -7,29 +7,21 @@ ever constructed from a tag. Only the first document of a file is read.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator
 
 from lemmar.documents.yamltext import scan
-from lemmar.formats._entries import decoded
-from lemmar.formats._reading import Format, Reading, ReadOptions, Site
-from lemmar.formats._trees import LAYOUTS, TreeReader, tree_sites
+from lemmar.formats._entries import Entry, Walk
+from lemmar.formats._format import Format
+from lemmar.formats._trees import LAYOUTS, tree_entries
 from lemmar.text import decode
 
 
-def read(data: bytes, options: ReadOptions) -> Reading:
-    """The entries of *data* in file order, a repeated key once with its last text, and every defect."""
-    text, defects = decoded(data, options)
-    root, faults, typed = scan(text.text)
-    reader = TreeReader(text, options, root, faults, defects)
+def entries(walk: Walk) -> Iterator[Entry]:
+    """The entries of the first document; keys that are no texts to a reader of YAML 1.1 are told."""
+    root, faults, typed = scan(walk.text)
     for offset, key, kind in typed:
-        reader.defect("typed-key", offset, f"the key {key!r} is read as {kind} by YAML 1.1; put it in quotes", "none", key)
-    return reader.reading()
-
-
-def locate(data: bytes, options: ReadOptions, wanted: Sequence[tuple[str | None, str]]) -> dict[tuple[str | None, str], Site]:
-    """The site of each wanted (label, key) that is there."""
-    text = decode(data, options.encoding)
-    return tree_sites(scan(text.text).root, text, options, wanted)
+        walk.defect("typed-key", offset, f"the key {key!r} is read as {kind} by YAML 1.1; put it in quotes", key=key)
+    return tree_entries(walk, root, faults)
 
 
 def likely(data: bytes) -> bool:
@@ -39,4 +31,4 @@ def likely(data: bytes) -> bool:
     return ":" in first and first.lstrip()[:1] not in "{[<"
 
 
-FORMAT = Format("yaml", (".yaml", ".yml"), 1, LAYOUTS, read, locate, likely)
+FORMAT = Format(name="yaml", suffixes=(".yaml", ".yml"), layouts=LAYOUTS, entries=entries, likely=likely, nests=True, ends_lines=True)

@@ -11,21 +11,19 @@ from lemmar import formats
 from lemmar.charter import CatalogEntry
 from lemmar.documents.structured import suffix_of
 from lemmar.formats import NOTHING, Column, Defect, Format, Keys, ReadOptions
-from lemmar.formats._plural_headers import named_by_header
 from lemmar.inventory import plurals
-from lemmar.inventory.contents import Catalog, Entry, FileFault, Pattern
+from lemmar.inventory.contents import Catalog, FileFault, Named, Pattern
 from lemmar.inventory.locales import Speller
 from lemmar.inventory.naming import message_names
+from lemmar.inventory.plurals import named_by_header
 from lemmar.inventory.shapes import Shapes
 from lemmar.inventory.sources import Read, with_sources
-from lemmar.selectors import Pick, Value, header
+from lemmar.selectors import Value
 from lemmar.syntax import SeenSyntax, Syntax, own, seen_syntax
 from lemmar.syntax import load as load_syntax
 from lemmar.tags import Tag, android_variant
 from lemmar.trees import Digest, File, Match, Tree
 from lemmar.trees.patterns import PatternError
-
-_MODULES = frozenset({"index", "types", "mod", "main", "__init__", "all"})
 
 
 class Found(NamedTuple):
@@ -34,7 +32,7 @@ class Found(NamedTuple):
     pattern: Pattern
     catalogs: tuple[Catalog, ...]
     faults: tuple[FileFault, ...]
-    names: tuple[tuple[File, Entry], ...]
+    names: tuple[tuple[File, Named], ...]
 
 
 def options_of(entry: CatalogEntry, file: str, names: Mapping[str, str] = NOTHING) -> ReadOptions:
@@ -62,13 +60,13 @@ def layout_of(entry: CatalogEntry) -> str:
         return entry.layout
     if entry.fields is not None:
         return "records"
-    name = entry.format or formats.by_suffix(suffix_of(entry.files))
-    return formats.load(name).layouts[0] if name else "by-file"
+    form = formats.load(entry.format) if entry.format else formats.by_suffix(suffix_of(entry.files))
+    return form.layouts[0] if form is not None else "by-file"
 
 
 def gathers_catalogs(match: Match) -> bool:
     """Whether a module such as ``index.ts`` lies among catalogs in code: what gathers them is none itself."""
-    return match.locale in _MODULES and suffix_of(match.file) in formats.load("code").suffixes
+    return any(match.locale in form.gathered_by for form in formats.of_suffix(suffix_of(match.file)))
 
 
 class CatalogReader:
@@ -95,9 +93,9 @@ class CatalogReader:
         self.source = source
         self.read: list[Read] = []
         self.faults: list[FileFault] = []
-        self.names: list[tuple[File, Entry]] = []
+        self.names: list[tuple[File, Named]] = []
         self.spells_plurals = False
-        self.read_as: str | None = None
+        self.read_as: Format | None = None
         self.own_syntaxes = own_syntaxes
         self.message_names = message_names(tree, entry, base)
 
@@ -114,7 +112,15 @@ class CatalogReader:
         syntax = self._loaded(seen.name)
         catalogs = tuple(
             Catalog(
-                read.file, read.digest, read.tag, read.part, number, read.column, shapes.of_column(read.column, syntax, self.entry.markup)
+                read.file,
+                read.digest,
+                read.tag,
+                read.part,
+                number,
+                read.column,
+                shapes.of_column(read.column, syntax, self.entry.markup),
+                read.form,
+                read.options,
             )
             for read in self.read
         )
@@ -141,7 +147,7 @@ class CatalogReader:
         if self.entry.syntax is not None:
             return SeenSyntax(self.entry.syntax, 0)
         texts = (text for read in self.read if read.tag == self.source for text in read.column.texts)
-        return seen_syntax(texts, self.read_as)
+        return seen_syntax(texts, self.read_as.syntax if self.read_as is not None else None)
 
     def _loaded(self, name: str) -> Syntax:
         if name in self.own_syntaxes:
@@ -193,25 +199,26 @@ class CatalogReader:
             words = f"the format cannot be told from the name; set 'format' to one of {', '.join(formats.names())}"
             self._fault(match, digest, Defect("unreadable", 1, 1, words, "file"), tag)
             return
-        reading = reader.read(data, options_of(self.entry, match.file, self.message_names.names))
+        options = options_of(self.entry, match.file, self.message_names.names)
+        reading = reader.read(data, options)
         self.spells_plurals = self.spells_plurals or not reader.own_plurals
-        self.read_as = self.read_as or reader.name
+        self.read_as = self.read_as or reader
         for defect in reading.defects:
             self._fault(match, digest, defect, tag if self._by_file or match.locale is not None else None)
         rooted = match.locale is not None and len(reading.columns) == 1 and layout_of(self.entry) == "locale-rooted"
-        places = {} if self._by_file or rooted else self._label_places(match.file, data)
         for column in reading.columns:
             if rooted:  # the key around the texts says again what the file's name says
                 column = replace(column, mark=column.label)
-            held = tag if self._by_file or rooted else self._label(match.file, column, places)
-            if held is not None and not (self._by_file and reading.defects and not column.keys and reading.defects[0].blinds == "file"):
-                if column.header is not None and held is not None:
+            held = tag if self._by_file or rooted else self._label(match.file, column)
+            if held is not None and not (self._by_file and not column.keys and any(defect.blinds == "file" for defect in reading.defects)):
+                if column.header is not None and reader.plural_header is not None:
                     column, words = named_by_header(column, held)
                     if words and held != self.source:
-                        line = data.count(b"\n", 0, data.find(b"Plural-Forms:")) + 1
+                        line = data.count(b"\n", 0, data.find(reader.plural_header)) + 1
                         self._fault(match, digest, Defect("plural-header", line, 1, words), held)
                 shared = replace(column, keys=self.keys.setdefault(column.keys, column.keys))
-                self.read.append(Read(match.file, digest, held, match.part if column.part is None else column.part, shared))
+                part = match.part if column.part is None else column.part
+                self.read.append(Read(match.file, digest, held, part, shared, reader, options))
 
     @property
     def _by_file(self) -> bool:
@@ -247,15 +254,5 @@ class CatalogReader:
         self.names.append((file, entry))
         return entry.tag
 
-    def _label(self, file: File, column: Column, places: dict[str, list[tuple[int, int]]]) -> Tag | None:
-        label = column.label or ""
-        waiting = places.get(label)
-        return self._name(file, Value(label, *(waiting.pop(0) if waiting else (1, 1))))
-
-    def _label_places(self, file: File, data: bytes) -> dict[str, list[tuple[int, int]]]:
-        """Where each label of a sheet stands, in order: one that is there twice has two places."""
-        places: dict[str, list[tuple[int, int]]] = {}
-        if layout_of(self.entry) == "columns":
-            for value in header.select(data, Pick("", None, suffix_of(file), ())).values:
-                places.setdefault(value.text, []).append((value.line, value.column))
-        return places
+    def _label(self, file: File, column: Column) -> Tag | None:
+        return self._name(file, Value(column.label or "", *(column.at or (1, 1))))

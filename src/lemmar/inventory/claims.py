@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import posixpath
 from collections.abc import Mapping
+from typing import Any
 
 from lemmar import selectors
 from lemmar.charter import ClaimEntry
 from lemmar.charter.meaning import pick
-from lemmar.formats import Defect
+from lemmar.formats import NOTHING, Defect
 from lemmar.inventory.catalogs import gathers_catalogs
 from lemmar.inventory.contents import Claim
 from lemmar.inventory.locales import Speller
@@ -25,16 +26,16 @@ def selector_of(claim: ClaimEntry) -> str:
     return next(name for name in _KINDS if getattr(claim, name) not in (None, False))
 
 
-def read_claim(tree: Tree, claim: ClaimEntry, root: str, speller: Speller, passed_over: Mapping[File, tuple[str, ...]]) -> Claim:
+def read_claim(tree: Tree, claim: ClaimEntry, root: str, speller: Speller, columns: Mapping[File, Mapping[str, Any]]) -> Claim:
     """The claim as its file states it; what cannot be read of it is among its defects, and a claim that is empty has one.
 
-    *passed_over* names the headers of sheets that are known to be no locales.
+    *columns* are the headers of sheets that the charter knows to be something else than locales.
     """
     kind = selector_of(claim)
     if claim.files is not None:
         return _files_claim(tree, claim, root, speller)
     file = File(posixpath.normpath(posixpath.join(root, claim.file or "")))
-    asked = pick(claim, passed_over.get(file))
+    asked = pick(claim, columns.get(file, NOTHING))
     named = f"{kind} {asked.text}{asked.pointer or ''}".strip()
     if not tree.is_file(file):
         return Claim(claim.states, file, named, (), (Defect("unreadable", 1, 1, "the file is not there"),))

@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 from msgspec import Struct
 
-from lemmar.formats import Column, Defect
+from lemmar.formats import Column, Defect, Format, ReadOptions
 from lemmar.selectors import Value
 from lemmar.syntax import SeenSyntax
 from lemmar.tags import Tag
@@ -34,7 +34,7 @@ class Spot(NamedTuple):
 
 class Catalog(Struct, frozen=True):
     """A column in its place in a client. *tag* is the client's own tag, *order* counts the charter's catalogs, *shapes* runs
-    parallel to the column's texts.
+    parallel to the column's texts. *form* and *options* are how its file was read.
     """
 
     file: File
@@ -44,6 +44,8 @@ class Catalog(Struct, frozen=True):
     order: int
     column: Column
     shapes: array[int]
+    form: Format
+    options: ReadOptions
 
 
 class FileFault(Struct, frozen=True):
@@ -56,8 +58,8 @@ class FileFault(Struct, frozen=True):
     part: str | None
 
 
-class Entry(Struct, frozen=True):
-    """One locale of a claim, a file's name or a header: as written, and the tag that it counts as (None where it is none).
+class Named(Struct, frozen=True):
+    """One locale as a claim, a file's name or a header names it: as written, and the tag that it counts as (None where it is none).
 
     *fault* is the rule of the family ``tag`` that it breaks by itself, *advice* what to say of it, *wanted* how its place's
     spelling has it. A lookup compares *literal*: the tag as it is written, once its spelling is read.
@@ -78,7 +80,7 @@ class Claim(Struct, frozen=True):
     states: str
     file: File | None
     selector: str
-    entries: tuple[Entry, ...]
+    entries: tuple[Named, ...]
     defects: tuple[Defect, ...]
     digest: Digest | None = None
     ordered: bool = False
@@ -110,4 +112,4 @@ class Pattern(Struct, frozen=True):
     where: tuple[str | int, ...]
     requires_own: tuple[str, ...] = ()
     seen: SeenSyntax | None = None
-    read_as: str | None = None
+    read_as: Format | None = None

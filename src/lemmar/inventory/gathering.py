@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import posixpath
 from collections.abc import Mapping
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from lemmar.charter import CatalogEntry, Charter, ClaimEntry, ClientEntry
 from lemmar.charter.presets import Trait, traits
 from lemmar.formats import Keys
-from lemmar.inventory.catalogs import CatalogReader, Found
+from lemmar.inventory.catalogs import CatalogReader, Found, options_of
 from lemmar.inventory.claims import read_claim
 from lemmar.inventory.contents import Claim
 from lemmar.inventory.locales import Speller
@@ -55,7 +55,7 @@ def gather(charter: Charter, tree: Tree) -> Inventory:
             reader = CatalogReader(tree, entry, root, _speller(entry, client, known["spelling"].value), Tag(charter.source), keys, own)
             found.append(reader.found(number, ("client", index, "catalog", place), (client.name,), shapes))
             number += 1
-        claims = _claims(tree, client, root, known["spelling"].value, _passed_over(tree, client, root))
+        claims = _claims(tree, client, root, known["spelling"].value, _sheet_columns(client, root))
         clients.append(ClientFiles(client, known, claims, tuple(found)))
     return Inventory(tuple(clients), tuple(shapes.table))
 
@@ -70,17 +70,11 @@ def _speller(entry: CatalogEntry | ClaimEntry, client: ClientEntry | None, other
     return Speller(entry.spelling or otherwise, {**(client.spelled if client else {}), **entry.spelled})
 
 
-def _claims(tree: Tree, client: ClientEntry, root: str, spelling: str, passed_over: Mapping[File, tuple[str, ...]]) -> tuple[Claim, ...]:
-    return tuple(read_claim(tree, claim, root, _speller(claim, client, spelling), passed_over) for claim in client.claim)
+def _claims(tree: Tree, client: ClientEntry, root: str, spelling: str, columns: Mapping[File, Mapping[str, Any]]) -> tuple[Claim, ...]:
+    return tuple(read_claim(tree, claim, root, _speller(claim, client, spelling), columns) for claim in client.claim)
 
 
-def _passed_over(tree: Tree, client: ClientEntry, root: str) -> dict[File, tuple[str, ...]]:
-    """The headers that the client's sheets use for other things than locales."""
-    known = {}
-    for entry in client.catalog:
-        if entry.columns is not None:
-            roles = (entry.columns.key, entry.columns.description, entry.columns.limit, *entry.columns.ignore)
-            if "{" not in entry.files and "*" not in entry.files:
-                file = File(posixpath.normpath(posixpath.join(root, entry.files)))
-                known[file] = tuple(role for role in roles if role)
-    return known
+def _sheet_columns(client: ClientEntry, root: str) -> dict[File, Mapping[str, Any]]:
+    """What the charter knows of the headers of the client's sheets, by file."""
+    entries = (entry for entry in client.catalog if entry.columns is not None and "{" not in entry.files and "*" not in entry.files)
+    return {File(posixpath.normpath(posixpath.join(root, entry.files))): options_of(entry, entry.files).columns for entry in entries}

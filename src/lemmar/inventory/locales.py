@@ -6,7 +6,7 @@ from collections.abc import Mapping
 
 from msgspec.structs import replace
 
-from lemmar.inventory.contents import Entry
+from lemmar.inventory.contents import Named
 from lemmar.selectors import Value
 from lemmar.tags import LanguageTag, Tag, meant, read_spelling, spelling_candidates, write_spelling
 
@@ -17,16 +17,16 @@ class Speller:
     def __init__(self, spelling: str, spelled: Mapping[str, str]) -> None:
         self.spelling = spelling
         self.spelled = spelled
-        self._known: dict[str, Entry] = {}
+        self._known: dict[str, Named] = {}
 
-    def read(self, value: Value) -> Entry:
+    def read(self, value: Value) -> Named:
         """What *value* stands for. A locale with a fault counts as the one that was meant, where that is beyond doubt."""
         known = self._known.get(value.text)
         if known is None:
             known = self._known[value.text] = self._with_literal(self._entry(value))
         return known if known.value == value else replace(known, value=value)
 
-    def _with_literal(self, entry: Entry) -> Entry:
+    def _with_literal(self, entry: Named) -> Named:
         """The entry with its tag as a lookup has it: ``iw`` stays ``iw`` where that is no spelling of ``he``."""
         if entry.fault is None or entry.value.text in self.spelled:
             return replace(entry, literal=entry.tag)
@@ -37,11 +37,11 @@ class Speller:
         """The tag that *text* counts as."""
         return self.read(Value(text, 1, 1)).tag
 
-    def _entry(self, value: Value) -> Entry:
+    def _entry(self, value: Value) -> Named:
         text = value.text
         own = self.spelled.get(text)
         if own is not None:
-            return Entry(value, self.spelling, Tag(own))
+            return Named(value, self.spelling, Tag(own))
         tag = read_spelling(text, self.spelling)
         if tag is not None:
             return self._read(value, tag)
@@ -50,7 +50,7 @@ class Speller:
             return self._faulty(value, "noncanonical", plain, "")
         return self._unread(value)
 
-    def _read(self, value: Value, tag: LanguageTag) -> Entry:
+    def _read(self, value: Value, tag: LanguageTag) -> Named:
         """A text that its spelling can read: is it registered, up to date, written as the spelling has it?"""
         wrong = next((problem for problem in tag.problems() if problem.invalid), None)
         if wrong is not None:
@@ -60,37 +60,37 @@ class Speller:
             return self._faulty(value, "deprecated" if old else "noncanonical", tag.canonical() if old else tag, old.advice if old else "")
         if self.spelling in ("bcp47", "lproj", "dotnet", "auto"):
             return self._judged(value, tag)
-        return Entry(value, self.spelling, Tag(str(tag)))
+        return Named(value, self.spelling, Tag(str(tag)))
 
-    def _judged(self, value: Value, tag: LanguageTag) -> Entry:
+    def _judged(self, value: Value, tag: LanguageTag) -> Named:
         """A tag in its own form: another may have taken its place, or a script be too much."""
         for kind, fault in (("deprecated", "deprecated"), ("preferred", "noncanonical"), ("overspecified", "overspecified")):
             problem = next((problem for problem in tag.problems() if problem.kind == kind), None)
             if problem is not None:
                 better = tag._replace(script=None) if fault == "overspecified" else tag.canonical()
-                return Entry(value, self.spelling, Tag(str(better)), write_spelling(better, self.spelling), fault, problem.advice)
-        return Entry(value, self.spelling, Tag(str(tag)))
+                return Named(value, self.spelling, Tag(str(better)), write_spelling(better, self.spelling), fault, problem.advice)
+        return Named(value, self.spelling, Tag(str(tag)))
 
-    def _unread(self, value: Value) -> Entry:
+    def _unread(self, value: Value) -> Named:
         """A text that is no locale here: in another platform's spelling, a country, a name, or nothing."""
         return self._meant(value, "malformed", "")
 
-    def _meant(self, value: Value, fault: str, advice: str) -> Entry:
+    def _meant(self, value: Value, fault: str, advice: str) -> Named:
         found = meant(value.text)
         first = found[0] if found else None
         if first is None:
-            return Entry(value, self.spelling, None, None, fault, advice)
+            return Named(value, self.spelling, None, None, fault, advice)
         if first.how == "region":
             fault = "region-as-language"
         elif first.how == "spelling":
             fault = "noncanonical" if fault == "malformed" else fault
         sure = first.how in ("region", "spelling") or len(found) == 1
-        return Entry(
+        return Named(
             value, self.spelling, Tag(str(first.tag)) if sure else None, write_spelling(first.tag, self.spelling), fault, first.reason
         )
 
-    def _faulty(self, value: Value, fault: str, tag: LanguageTag, advice: str) -> Entry:
-        return Entry(value, self.spelling, Tag(str(tag)), write_spelling(tag, self.spelling), fault, advice)
+    def _faulty(self, value: Value, fault: str, tag: LanguageTag, advice: str) -> Named:
+        return Named(value, self.spelling, Tag(str(tag)), write_spelling(tag, self.spelling), fault, advice)
 
     def _own_form(self, text: str, tag: LanguageTag) -> bool:
         """Whether *text* is one of its spelling's own forms: not the right one in another case or with another separator."""

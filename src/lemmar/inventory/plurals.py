@@ -10,8 +10,9 @@ import re
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Any, NamedTuple
 
-from lemmar.formats import Column, Format, Keys, ReadOptions, Site
-from lemmar.formats._entries import Entries
+from msgspec.structs import replace
+
+from lemmar.formats import Column, Format, Gathering, Keys, Rare, ReadOptions, Site, form_names, read_header
 from lemmar.tags import CATEGORIES, LanguageTag, TagError, whole_number_categories
 
 _PLURAL = "_plural"
@@ -68,7 +69,7 @@ def fold(column: Column, how: Spelled, tag: str | None) -> Column:
     """*column*, which is in *tag*, with all forms of a message under its own key, by category."""
     if not how:
         return column
-    entries = Entries()
+    entries = Gathering()
     forms: dict[str, dict[str, str | None]] = {}
     moved: dict[int, int] = {}
     for index, (key, text) in enumerate(zip(column.keys, column.texts, strict=True)):
@@ -76,22 +77,22 @@ def fold(column: Column, how: Spelled, tag: str | None) -> Column:
         if form is None:
             moved[index] = entries.add(key, text)
             continue
-        moved[index] = entries.add(base, None) if base not in entries.index else entries.index[base]
+        moved[index] = entries.index[base] if base in entries.index else entries.add(base, None)
         forms.setdefault(base, {})[form] = text
     if not forms:
         return column
+    spelled_out: dict[int, Mapping[str, str]] = {}
     for base, found in forms.items():
         index = entries.index[base]
         named = _by_category(found, tag)
         entries.texts[index] = named.get("other", next(reversed(named.values()), None))
-        entries.note("forms", index, {name: text for name, text in named.items() if text is not None})
+        spelled_out[index] = {name: text for name, text in named.items() if text is not None}
     rare: dict[str, dict[int, Any]] = {}
-    for kind, values in column.rare.items():
-        for index, value in values.items():
+    for kind in Rare.__struct_fields__:
+        for index, value in getattr(column.rare, kind).items():
             rare.setdefault(kind, {}).setdefault(moved[index], value)
-    for kind, values in entries.rare.items():
-        rare.setdefault(kind, {}).update(values)
-    return Column(column.label, Keys(entries.index), tuple(entries.texts), rare, column.mark, column.part)
+    rare.setdefault("forms", {}).update(spelled_out)
+    return replace(column, keys=Keys(entries.index), texts=tuple(entries.texts), rare=Rare(**rare))
 
 
 def _form(key: str, how: Spelled, keys: frozenset[str]) -> tuple[str, str | None]:
@@ -137,7 +138,7 @@ def split_pipes(column: Column, tag: str) -> Column:
     texts = list(column.texts)
     for index, forms in found.items():
         texts[index] = forms.get("other", next(reversed(forms.values())))
-    return Column(column.label, column.keys, tuple(texts), {**column.rare, "forms": found}, column.mark, column.part, column.header)
+    return replace(column, texts=tuple(texts), rare=replace(column.rare, forms=found))
 
 
 _INTERVAL = re.compile(r"\s*(?:\{\s*(-?[0-9]+)\s*\}|\[\s*(-?[0-9]+|\*)\s*,\s*(-?[0-9]+|\*)\s*\])\s*")
@@ -164,6 +165,27 @@ def _pieces(text: str, tag: str) -> dict[str, str]:
     if len(names) != len(pieces):
         names = {2: ("one", "other"), 3: ("zero", "one", "other")}.get(len(pieces), tuple(map(str, range(len(pieces)))))
     return {name: piece.strip() for name, piece in zip(names, pieces, strict=True)}
+
+
+def named_by_header(column: Column, tag: str) -> tuple[Column, str]:
+    """*column*, which is in *tag*, with its numbered forms named by its header, where its file does not say its language; and what is wrong
+    with the header, in words: empty where it has a form for each category that the language needs.
+    """
+    header = read_header(column.header or "")
+    forms = column.rare.forms
+    if header is None or not forms:
+        return column, ""
+    if header.forms == 1:  # a team that does without plurals, as many languages do behind a number
+        alone = {index: {"0": next(iter(named.values()))} for index, named in forms.items() if named}
+        return replace(column, rare=replace(column.rare, forms=alone)), ""
+    names, lacking = form_names(header, LanguageTag.parse(tag))
+    renamed = {
+        index: {names[int(name)] if name.isdigit() and int(name) < len(names) else name: text for name, text in named.items()}
+        for index, named in forms.items()
+    }
+    more = "one more" if len(lacking) == 1 else f"{len(lacking)} more"
+    words = f"the header counts {header.forms} plural forms and {tag!r} needs {more}, for {' and '.join(map(repr, lacking))}"
+    return replace(column, rare=replace(column.rare, forms=renamed)), words if lacking else ""
 
 
 def locate(

@@ -40,7 +40,7 @@ class Shapes:
                 key: Any = text if findall is None else tuple(findall(text))
                 number = known.get(key) if "<" not in text or not with_markup else None
                 numbers[index] = self._parsed(text, found, with_markup) if number is None else number
-        for index, forms in column.rare.get("forms", {}).items():
+        for index, forms in column.rare.forms.items():
             numbers[index] = self._together({name: self._parsed(text, found, with_markup) for name, text in forms.items()})
         return numbers
 

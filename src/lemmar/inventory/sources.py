@@ -7,19 +7,21 @@ from typing import NamedTuple
 
 from msgspec.structs import replace
 
-from lemmar.formats import NOTHING, Column, Keys
+from lemmar.formats import Column, Format, Keys, Rare, ReadOptions
 from lemmar.tags import Tag
 from lemmar.trees import Digest, File
 
 
 class Read(NamedTuple):
-    """A column as it was read: its file, the locale that it is of, its part."""
+    """A column as it was read: its file, the locale that it is of, its part, and how the file was read."""
 
     file: File
     digest: Digest
     tag: Tag
     part: str | None
     column: Column
+    form: Format
+    options: ReadOptions
 
 
 def with_sources(reads: Sequence[Read], source: Tag, keys: dict[Keys, Keys], from_keys: bool = False) -> list[Read]:
@@ -43,7 +45,7 @@ def _parts(reads: Sequence[Read], source: Tag) -> list[str | None]:
 def _carried(reads: Sequence[Read], source: Tag, keys: dict[Keys, Keys]) -> Iterator[Read]:
     """Columns of what the translations carry as the source's texts."""
     for part in _parts(reads, source):
-        carrying = [read for read in reads if read.part == part and "source" in read.column.rare]
+        carrying = [read for read in reads if read.part == part and read.column.rare.source]
         if not carrying:
             continue
         texts: dict[str, str] = {}
@@ -51,16 +53,16 @@ def _carried(reads: Sequence[Read], source: Tag, keys: dict[Keys, Keys]) -> Iter
         fixed: set[str] = set()
         for read in carrying:
             names, rare = read.column.keys, read.column.rare
-            texts |= {names[index]: text for index, text in rare["source"].items() if names[index] not in texts}
-            several |= {names[index]: text for index, text in rare.get("source-several", {}).items()}
-            fixed |= {names[index] for index in rare.get("fixed", ())}
+            texts |= {names[index]: text for index, text in rare.source.items() if names[index] not in texts}
+            several |= {names[index]: text for index, text in rare.several.items()}
+            fixed |= {names[index] for index in rare.fixed}
         made = Keys(texts)
         made = keys.setdefault(made, made)
         marked = {made.places[key]: True for key in fixed if key in made.places}
         forms = {made.places[key]: {"one": texts[key], "other": text} for key, text in several.items() if key in made.places}
-        more = {name: held for name, held in (("fixed", marked), ("forms", forms)) if held}
         first = carrying[0]
-        yield Read(first.file, first.digest, source, part, Column(first.column.label, made, tuple(texts.values()), more or NOTHING))
+        column = Column(first.column.label, made, tuple(texts.values()), Rare(fixed=marked, forms=forms))
+        yield first._replace(tag=source, column=column)
 
 
 def _keyed(reads: Sequence[Read], source: Tag, keys: dict[Keys, Keys]) -> Iterator[Read]:
@@ -70,16 +72,16 @@ def _keyed(reads: Sequence[Read], source: Tag, keys: dict[Keys, Keys]) -> Iterat
         made = Keys(dict.fromkeys(key for read in those for key in read.column.keys))
         made = keys.setdefault(made, made)
         first = those[0]
-        yield Read(first.file, first.digest, source, part, Column(first.column.label, made, tuple(made)))
+        yield first._replace(tag=source, column=Column(first.column.label, made, tuple(made)))
 
 
 def _own_texts(column: Column) -> Column:
     """The source's own *column*, with what it carries as the source where it has no text: nobody translates it into itself."""
-    carried = column.rare.get("source", {})
+    carried = column.rare.source
     if not carried or None not in column.texts:
         return column
     texts = tuple(carried.get(index) if text is None else text for index, text in enumerate(column.texts))
-    several, forms = column.rare.get("source-several", {}), dict(column.rare.get("forms", {}))
+    several, forms = column.rare.several, dict(column.rare.forms)
     for index, text in several.items():
         forms.setdefault(index, {"one": carried.get(index, ""), "other": text})
-    return replace(column, texts=texts, rare={**column.rare, "forms": forms} if forms else column.rare)
+    return replace(column, texts=texts, rare=replace(column.rare, forms=forms) if forms else column.rare)

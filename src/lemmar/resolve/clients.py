@@ -107,7 +107,7 @@ def _sources(by_part: ByPart, source: Tag, source_only: Sequence[str]) -> dict[s
 
 
 def _fixed(catalog: Catalog) -> list[str]:
-    return [catalog.column.keys[index] for index in catalog.column.rare.get("fixed", ())]
+    return [catalog.column.keys[index] for index in catalog.column.rare.fixed]
 
 
 def _runtime(files: ClientFiles, supported: tuple[Tag, ...], default: Tag) -> Runtime:

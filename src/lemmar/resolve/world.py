@@ -9,7 +9,7 @@ from msgspec import Struct
 
 from lemmar.charter import Charter
 from lemmar.charter.presets import Trait
-from lemmar.inventory.contents import Catalog, Claim, Entry, FileFault, Pattern
+from lemmar.inventory.contents import Catalog, Claim, FileFault, Named, Pattern
 from lemmar.syntax import Shape
 from lemmar.tags import Tag
 from lemmar.trees import File
@@ -112,7 +112,7 @@ class Client(Struct, frozen=True):
     catalogs: tuple[Catalog, ...]
     faults: tuple[FileFault, ...]
     patterns: tuple[Pattern, ...]
-    names: tuple[tuple[File, Entry], ...]
+    names: tuple[tuple[File, Named], ...]
     supported: tuple[Tag, ...]
     declared_by: str
     known_as: Mapping[Tag, Tag]

@@ -151,5 +151,5 @@ def shape_by_key(source: SourcePart) -> dict[str, tuple[int, Catalog]]:
 
 def is_computed(catalog: Catalog, key: str) -> bool:
     """Whether the text is code, of which nobody knows what it takes."""
-    states = catalog.column.rare.get("state")
-    return states is not None and key in catalog.column.key_set and states.get(catalog.column.keys.places[key]) == "computed"
+    states = catalog.column.rare.state
+    return bool(states) and key in catalog.column.key_set and states.get(catalog.column.keys.places[key]) == "computed"

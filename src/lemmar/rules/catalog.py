@@ -149,7 +149,7 @@ def key_clash(world: World) -> Iterator[Problem]:
 
 def catalog_nests(catalogs: tuple[Catalog, ...]) -> bool:
     """Whether the catalogs' format writes keys as branches."""
-    return all(catalog.file.endswith((".json", ".jsonc", ".json5", ".yaml", ".yml", ".toml")) for catalog in catalogs)
+    return all(catalog.form.nests for catalog in catalogs)
 
 
 def _clashes(client: Client, part: str | None, tag: Tag, catalog: Catalog, source: SourcePart, others: frozenset[str]) -> Iterator[Problem]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from lemmar.inventory.contents import Entry, Spot
+from lemmar.inventory.contents import Named, Spot
 from lemmar.inventory.locales import Speller
 from lemmar.resolve.world import Client, World
 from lemmar.rules import Hides, Problem, Subject, rule
@@ -20,7 +20,7 @@ class _Written(NamedTuple):
     """A locale as a place writes it; *where* names the kind of place, *group* the list that it belongs to."""
 
     clients: tuple[str, ...]
-    entry: Entry
+    entry: Named
     spot: Spot
     where: str
     group: tuple[object, ...]
@@ -220,5 +220,5 @@ def twice(world: World) -> Iterator[Problem]:
 _TWICE = "a program takes one of the two; the other's texts are lost"
 
 
-def _twice(clients: tuple[str, ...], entry: Entry, spot: Spot, first: Spot, text: str) -> Problem:
+def _twice(clients: tuple[str, ...], entry: Named, spot: Spot, first: Spot, text: str) -> Problem:
     return Problem(Subject(clients, entry.tag), text, spot, _TWICE, "remove one of the two", (first,), detail=entry.value.text)

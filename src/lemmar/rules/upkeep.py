@@ -8,7 +8,7 @@ from lemmar.inventory.contents import Catalog
 from lemmar.resolve.world import Client, SourcePart, World
 from lemmar.rules import Hides, Problem, rule
 from lemmar.rules._comparisons import texts
-from lemmar.rules._speaking import clipped, counted, pattern_of
+from lemmar.rules._speaking import clipped, counted
 from lemmar.rules._texts import HIDES_ODD, TEXT, graded, problem_of, source_texts
 from lemmar.tags import Tag
 
@@ -25,10 +25,10 @@ def too_long(world: World) -> Iterator[Problem]:
         for part, source in client.sources.items():
             limits: dict[str, int] = {}
             for catalog in source.catalogs:
-                limits |= {catalog.column.keys[place]: limit for place, limit in catalog.column.rare.get("limit", {}).items()}
+                limits |= {catalog.column.keys[place]: limit for place, limit in catalog.column.rare.limit.items()}
             for tag, catalogs in client.by_part[part].items():
                 for catalog in catalogs:
-                    own = catalog.column.rare.get("limit", {})
+                    own = catalog.column.rare.limit
                     if own or limits:
                         yield from _too_long(client, client.roster(tag), part, catalog, source, limits)
 
@@ -36,7 +36,7 @@ def too_long(world: World) -> Iterator[Problem]:
 def _too_long(
     client: Client, locale: Tag, part: str | None, catalog: Catalog, source: SourcePart, limits: dict[str, int]
 ) -> Iterator[Problem]:
-    own = catalog.column.rare.get("limit", {})
+    own = catalog.column.rare.limit
     for place, (key, text) in enumerate(zip(catalog.column.keys, catalog.column.texts, strict=True)):
         limit = own.get(place, limits.get(key))
         if text and isinstance(limit, int) and limit > 0 and len(text) > limit:
@@ -60,7 +60,7 @@ def unreviewed(world: World) -> Iterator[Problem]:
     see the source's. Not reported: entries without a text. To fix: review the text, and take the mark away.
     """
     for client, locale, part, catalog, source in texts(world):
-        states = catalog.column.rare.get("state", {})
+        states = catalog.column.rare.state
         if not states or locale not in world.charter.roster.shipping or locale not in client.needs:
             continue
         for place, state in states.items():
@@ -86,8 +86,8 @@ def stale(world: World) -> Iterator[Problem]:
     translation, and bring the copy up to date.
     """
     for client, locale, part, catalog, source in texts(world):
-        copies = catalog.column.rare.get("source")
-        if not copies or any(each.file == catalog.file for each in source.catalogs) or pattern_of(client, catalog).read_as == "po":
+        copies = catalog.column.rare.source
+        if not copies or any(each.file == catalog.file for each in source.catalogs) or catalog.form.keys_are_texts:
             continue
         theirs = source_texts(source)
         for place, copy in copies.items():

@@ -13,7 +13,7 @@ from lemmar.resolve.world import SourcePart, World
 from lemmar.rules import Problem, Severity, Subject, rule
 from lemmar.rules._comparisons import is_computed, texts
 from lemmar.rules._letters import words_of
-from lemmar.rules._speaking import clipped, counted, key_spot, pattern_of
+from lemmar.rules._speaking import clipped, counted, key_spot
 from lemmar.rules._texts import HIDES_ODD, MANY, SourceTexts, graded, is_most, problem_of, problem_of_all
 from lemmar.tags import LanguageTag, Tag
 
@@ -106,7 +106,6 @@ def edge_space(world: World) -> Iterator[Problem]:
         if not edged[id(source)] and not _has_edges(catalog):
             continue
         theirs = known.of(source)
-        by_yaml = pattern_of(client, catalog).read_as == "yaml"
         for key, text in zip(catalog.column.keys, catalog.column.texts, strict=True):
             other = theirs.get(key) if text else None
             if not text or not other or key not in source.key_set or not text.strip() or not other.strip():
@@ -114,7 +113,7 @@ def edge_space(world: World) -> Iterator[Problem]:
             (start, end), (lead, tail) = _edges(text), _edges(other)
             if _WIDE.search(text):
                 end = tail  # a full-width sign holds its own blank
-            if by_yaml and not (end + tail).strip("\r\n"):
+            if catalog.form.ends_lines and not (end + tail).strip("\r\n"):
                 end = tail
             wrong = [*(["begins"] if bool(start) != bool(lead) else []), *(["ends"] if bool(end) != bool(tail) else [])]
             if wrong and not is_computed(catalog, key):

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from typing import NamedTuple
+from collections.abc import Callable, Mapping
+from typing import Any, NamedTuple
 
-from lemmar.formats import Defect
+from lemmar.formats import NOTHING, Defect
 
 
 class Value(NamedTuple):
@@ -28,13 +28,13 @@ class Pick(NamedTuple):
     """What a selector is asked for: the charter's *text* for it, what to *take* of a list or map, the file's suffix.
 
     *pointer* goes on into what a symbol or call gives, *labels* says where the words beside each locale stand.
-    *passed_over* are the headers of a sheet that are known to be no locales, None where nothing is known of them.
+    *columns* are the headers of a sheet that a charter knows to be something else than locales.
     """
 
     text: str
     take: str | None = None
     suffix: str = ""
-    passed_over: tuple[str, ...] | None = None
+    columns: Mapping[str, Any] = NOTHING
     pointer: str | None = None
     labels: str | None = None
 

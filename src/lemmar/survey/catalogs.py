@@ -5,44 +5,17 @@ from __future__ import annotations
 import re
 from collections import Counter, defaultdict
 from collections.abc import Iterable, Iterator, Mapping
-from functools import lru_cache
+from functools import cache, lru_cache
 from typing import Any, NamedTuple
 
 from lemmar import formats
 from lemmar.documents.structured import suffix_of
-from lemmar.formats import Reading, ReadOptions
+from lemmar.formats import Format, Reading, ReadOptions
+from lemmar.formats.sheet import header_names
 from lemmar.survey.draft import DraftCatalog, Question
 from lemmar.tags import LanguageTag, Tag, read_spelling
 from lemmar.trees import File, Tree
 
-#: The formats whose files name their locale, by suffix; ``.ts`` and ``.xml`` are told apart by their contents.
-_BY_FILE = {
-    ".json": "json",
-    ".jsonc": "json",
-    ".json5": "json",
-    ".arb": "arb",
-    ".yaml": "yaml",
-    ".yml": "yaml",
-    ".toml": "toml",
-    ".properties": "properties",
-    ".strings": "strings",
-    ".stringsdict": "stringsdict",
-    ".resx": "resx",
-    ".resw": "resx",
-    ".xlf": "xliff",
-    ".xliff": "xliff",
-    ".po": "po",
-    ".xaml": "xaml",
-    ".ts": "",
-    ".xml": "android-xml",
-    ".js": "code",
-    ".mjs": "code",
-    ".cjs": "code",
-    ".php": "code",
-    ".dart": "code",
-    ".py": "code",
-}
-_FOR_ALL = {".csv": "sheet", ".tsv": "sheet", ".xlsx": "sheet", ".xcstrings": "xcstrings"}
 #: Folders in which catalogs live; elsewhere code is not taken for one, and one file alone is none.
 _HOMES = re.compile(
     r"(?:.*[-_.])?(?:locales?|i18n|l10n|lang|langs|languages?|translations?|messages|intl|texts?|words|strings|resources?|res|nls|tongues?|dictionar(?:y|ies))",
@@ -64,6 +37,17 @@ _MOST_BYTES = 8 * 1024 * 1024
 _SETTINGS = re.compile(r"(?:package(?:-lock)?|tsconfig.*|composer|manifest|workspace|build|settings|config|launch|index|meta)\.\w+")
 
 
+@cache
+def _suffixes(layout: str | None = None) -> frozenset[str]:
+    """The suffixes of files that may be catalogs, of those in one *layout* alone where it is given."""
+    return frozenset(suffix for form in formats.every() if layout is None or layout in form.layouts for suffix in form.catalog_suffixes)
+
+
+@cache
+def _often_else() -> frozenset[str]:
+    return frozenset(suffix for form in formats.every() for suffix in form.often_else)
+
+
 @lru_cache(maxsize=1 << 14)
 def locale_of(token: str) -> LanguageTag | None:
     """The locale that a piece of a path names, in whatever spelling; None where it is more likely something else."""
@@ -78,6 +62,11 @@ def locale_of(token: str) -> LanguageTag | None:
     if not tag.valid or (len(tag.language) == 3 and tag.language not in _THREE) or len(tag.language) > 3 or tag.variants:
         return None
     return tag
+
+
+def may_be_catalog(file: str) -> bool:
+    """Whether a file of that name may hold messages."""
+    return suffix_of(file) in _suffixes()
 
 
 class _Slot(NamedTuple):
@@ -126,7 +115,7 @@ class CatalogFinder:
 
     def __init__(self, tree: Tree, files: Iterable[File]) -> None:
         self.tree = tree
-        self.files = [file for file in files if suffix_of(file) in _BY_FILE or suffix_of(file) in _FOR_ALL]
+        self.files = [file for file in files if may_be_catalog(file)]
         self.there = frozenset(self.files)
         self.questions: list[Question] = []
         self.taken: set[str] = set()
@@ -141,7 +130,7 @@ class CatalogFinder:
         """The catalogs, in the order of their folders."""
         groups: dict[tuple[str, str], dict[str, File]] = defaultdict(dict)
         for file in self.files:
-            if suffix_of(file) in _BY_FILE:
+            if suffix_of(file) in _suffixes("by-file"):
                 for slot in slots(file):
                     groups[slot.folder, slot.template].setdefault(slot.token, file)
         catalogs = []
@@ -167,7 +156,7 @@ class CatalogFinder:
             any(_HOMES.fullmatch(part) for part in f"{folder}/{template}".split("/")[:-1]) or ".lproj" in template or "values[" in template
         )
         languages = {tag.language for tag in tokens.values()}
-        if len(languages) + bool(unmarked) < 2 and not (at_home and suffix not in (".js", ".ts", ".py", ".xml")):
+        if len(languages) + bool(unmarked) < 2 and not (at_home and suffix not in _often_else()):
             return None
         if template.startswith("{locale}.") and not self._mostly_locales(folder, suffix):
             return None
@@ -175,13 +164,11 @@ class CatalogFinder:
             return None
         if len(tokens) + bool(unmarked) < 2 and not self._alone_at_home(folder, template):
             return None
-        if suffix in (".js", ".mjs", ".cjs", ".py", ".dart", ".php") and not at_home:
-            return None
-        name = self._format(next(iter(members.values())), suffix)
-        if name is None:
+        form = self._format(next(iter(members.values())), suffix)
+        if form is None or (suffix in form.only_at_home and not at_home):
             return None
         files = {str(tag.canonical()): members[token] for token, tag in tokens.items()}
-        return self._checked(folder, template, name, files, unmarked, tuple(tokens))
+        return self._checked(folder, template, form, files, unmarked, tuple(tokens))
 
     def _alone_at_home(self, folder: str, template: str) -> bool:
         """Whether a single locale stands right where catalogs live: ``locales/en.json``, not ``es/hooks/locale.js``."""
@@ -212,30 +199,30 @@ class CatalogFinder:
             return None
         return f"{template[: match.start()]}[{match.group(1)}{{locale}}]{template[match.end() :]}", file
 
-    def _format(self, file: File, suffix: str) -> str | None:
-        name = _BY_FILE.get(suffix)
+    def _format(self, file: File, suffix: str) -> Format | None:
+        fitting = [form for form in formats.of_suffix(suffix) if "by-file" in form.layouts and suffix in form.catalog_suffixes]
         data = self._data(file)
-        if data is None:
+        if data is None or not fitting:
             return None
-        if suffix in (".xml", ".ts"):
+        if len(fitting) > 1 or suffix in fitting[0].often_else:
             guessed = formats.guess(file, data)
-            return guessed.name if guessed is not None and guessed.likely(data) else None
-        return name
+            return guessed if guessed is not None and guessed.likely(data) else None
+        return fitting[0]
 
     def _checked(
-        self, folder: str, template: str, name: str, files: dict[str, File], unmarked: tuple[str, File] | None, tokens: tuple[str, ...]
+        self, folder: str, template: str, form: Format, files: dict[str, File], unmarked: tuple[str, File] | None, tokens: tuple[str, ...]
     ) -> DraftCatalog | None:
         """The catalog, if its files hold texts under keys that are alike."""
-        layout = self._layout(name, files)
+        layout = self._layout(form, files)
         if layout is None:
             return None
-        fields = self._fields(name, files, layout)
+        fields = self._fields(form, files, layout)
         if fields is not None:
             layout = "records"
         every = [*([unmarked[1]] if unmarked else []), *files.values()]
         keys = []
         for file in every[:_MOST_READ]:
-            reading = self._read(file, name, layout, fields)
+            reading = self._read(file, form, layout, fields)
             keys.append(frozenset(key for column in reading.columns for key in column.keys) if reading is not None else frozenset())
         full = [each for each in keys if each]
         if not full:
@@ -245,7 +232,7 @@ class CatalogFinder:
         alike = sum(len(usual & each) / len(each) for each in full) / len(full)
         if len(full) > 1 and (not usual or alike < 0.4):
             return None
-        settings: dict[str, Any] = {"files": unmarked[0] if unmarked else template, "format": name}
+        settings: dict[str, Any] = {"files": unmarked[0] if unmarked else template, "format": form.name}
         if layout != "by-file":
             settings["layout"] = layout
         if fields is not None:
@@ -257,14 +244,14 @@ class CatalogFinder:
         sure = 0.95 if len(full) > 1 else 0.6
         return DraftCatalog(folder, settings, locales, tuple(every), len(max(full, key=len)), sure, spelling)
 
-    def _layout(self, name: str, files: dict[str, File]) -> str | None:
+    def _layout(self, form: Format, files: dict[str, File]) -> str | None:
         """``by-file``; ``locale-rooted`` where each file's only key is its own locale; None where the files hold no texts."""
         tag, file = next(iter(files.items()))
-        reading = self._read(file, name, "by-file")
+        reading = self._read(file, form, "by-file")
         if reading is None or not reading.columns or not any(column.keys for column in reading.columns):
             return None
         column = reading.columns[0]
-        if name in ("yaml", "json", "toml"):
+        if form.nests:
             tops = {key.partition(".")[0] for key in column.keys}
             top = locale_of(next(iter(tops))) if len(tops) == 1 else None
             if top is not None and str(top.canonical()) == tag:
@@ -272,14 +259,14 @@ class CatalogFinder:
         texts = [text for text in column.texts if text]
         return "by-file" if texts and not _all_data(texts) else None
 
-    def _fields(self, name: str, files: dict[str, File], layout: str) -> dict[str, str] | None:
+    def _fields(self, form: Format, files: dict[str, File], layout: str) -> dict[str, str] | None:
         """The fields of records, where the files are lists of such: one that is alike in all locales, and one that is a text."""
-        if name not in ("json", "yaml") or layout != "by-file":
+        if "records" not in form.layouts or not form.nests or layout != "by-file":
             return None
         rows: list[dict[str, dict[str, str | None]]] = []
         lists: set[str] = set()
         for file in list(files.values())[:2]:
-            reading = self._read(file, name, "by-file")
+            reading = self._read(file, form, "by-file")
             found: dict[str, dict[str, str | None]] = defaultdict(dict)
             for column in reading.columns if reading is not None else ():
                 for key, text in zip(column.keys, column.texts, strict=True):
@@ -309,19 +296,16 @@ class CatalogFinder:
     def _for_all(self, file: File) -> DraftCatalog | None:
         suffix = suffix_of(file)
         folder, _, base = file.rpartition("/")
-        if suffix in _FOR_ALL:
-            name, layout = _FOR_ALL[suffix], None
-        elif suffix in (".json", ".yaml", ".yml", ".toml") and not _SETTINGS.fullmatch(base):
-            name, layout = _BY_FILE[suffix], "locale-rooted"
-        else:
+        form = formats.by_suffix(suffix)
+        if form is None or ("by-file" in form.layouts and (not form.nests or _SETTINGS.fullmatch(base))):
             return None
-        reader = formats.load(name)
+        layout = "locale-rooted" if form.nests else None
         data = self._data(file)
-        if data is None or (layout is None and not reader.likely(data)):
+        if data is None or (layout is None and not form.likely(data)):
             return None
         if layout and len(set(_TOP_KEY.findall(data[:262_144]))) < 2:
             return None
-        reading = self._read(file, name, layout or reader.layouts[0])
+        reading = self._read(file, form, layout or form.layouts[0])
         if reading is None:
             return None
         labels = {column.label or "": locale_of(column.label or "") for column in reading.columns}
@@ -331,10 +315,10 @@ class CatalogFinder:
         full = [column for column in reading.columns if column.keys and any(column.texts)]
         if len(full) < 2 or len(frozenset.intersection(*(column.key_set for column in full[:2]))) < 1:
             return None
-        settings: dict[str, Any] = {"files": base, "format": name}
+        settings: dict[str, Any] = {"files": base, "format": form.name}
         if layout:
             settings["layout"] = layout
-        if name == "sheet":
+        if "columns" in form.layouts:
             settings |= _columns_of(data, suffix)
         locales = tuple(dict.fromkeys(Tag(str(tag.canonical())) for tag in tags))
         return DraftCatalog(folder, settings, locales, (file,), len(full[0].keys), 0.9)
@@ -369,12 +353,12 @@ class CatalogFinder:
             return None
         return data if len(data) <= _MOST_BYTES else None
 
-    def _read(self, file: File, name: str, layout: str, fields: Mapping[str, str] | None = None) -> Reading | None:
+    def _read(self, file: File, form: Format, layout: str, fields: Mapping[str, str] | None = None) -> Reading | None:
         key = (file, layout)
         if key not in self._readings:
             data = self._data(file)
             options = ReadOptions(layout=layout, suffix=suffix_of(file), fields=fields or {})
-            reading = formats.load(name).read(data, options) if data is not None else None
+            reading = form.read(data, options) if data is not None else None
             self._readings[key] = reading if reading is not None and reading.columns else None
         return self._readings[key]
 
@@ -436,7 +420,5 @@ def _spelling(tokens: tuple[str, ...], template: str) -> str | None:
 
 def _columns_of(data: bytes, suffix: str) -> dict[str, Any]:
     """The sheet's headers that are no locales, by their meaning."""
-    from lemmar.formats.sheet import header_names
-
     names = header_names(data, suffix)
     return {"columns": names} if names else {}

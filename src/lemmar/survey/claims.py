@@ -16,6 +16,7 @@ from lemmar.documents import structured
 from lemmar.documents.nodes import Node
 from lemmar.documents.structured import suffix_of
 from lemmar.languages import Declaration, SourceFile
+from lemmar.selectors import Pick, load
 from lemmar.survey.catalogs import locale_of
 from lemmar.survey.draft import DraftClaim
 from lemmar.tags import LanguageTag, Tag, meant, read_spelling, write_spelling
@@ -349,7 +350,6 @@ class ClaimFinder:
                 return
 
     def _markup(self, file: File, data: bytes, suffix: str) -> list[DraftClaim]:
-        from lemmar.selectors import Pick, load
 
         tries: list[tuple[str, str, str | None, str | None]] = []
         if b"<locale-config" in data:

@@ -6,7 +6,8 @@ from collections import Counter
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
-from lemmar.charter.presets import file_based
+from lemmar import formats
+from lemmar.charter.presets import file_based, suits
 from lemmar.survey.catalogs import CatalogFinder
 from lemmar.survey.claims import ClaimFinder
 from lemmar.survey.draft import Draft, DraftCatalog, DraftClaim, DraftClient, Question
@@ -15,33 +16,9 @@ from lemmar.tags import LanguageTag, Tag
 from lemmar.trees import File, Tree
 
 _PSEUDO = {"en-XA", "ar-XB", "en-XB", "qps-ploc", "qps-PLOC", "zz", "xx"}
-#: What a catalog's format says of its client where nothing else does: its platform's preset and its kind.
-_PLATFORMS = {
-    "android-xml": "android",
-    "strings": "lproj",
-    "stringsdict": "lproj",
-    "xcstrings": "lproj",
-    "resx": "dotnet",
-    "xaml": "dotnet",
-}
-#: Formats whose files carry the source's texts themselves, so that the source may have no file.
-_WITH_SOURCE = ("po", "ts-xml")
-_KINDS = {
-    "android-xml": "mobile",
-    "strings": "mobile",
-    "stringsdict": "mobile",
-    "xcstrings": "mobile",
-    "arb": "mobile",
-    "resx": "desktop",
-    "xaml": "desktop",
-    "ts-xml": "desktop",
-    "sheet": "game",
-    "po": "service",
-    "properties": "service",
-}
 
 
-def survey(tree: Tree, files: Sequence[File]) -> Draft:
+def draft(tree: Tree, files: Sequence[File]) -> Draft:
     """The draft of a charter for the *files* of a monorepo."""
     finder = CatalogFinder(tree, files)
     catalogs = finder.found()
@@ -81,7 +58,9 @@ def _source(catalogs: Sequence[DraftCatalog]) -> Tag:
     counts: Counter[Tag] = Counter()
     for catalog in catalogs:
         counts.update(dict.fromkeys(catalog.locales, catalog.messages))
-    unmarked = [catalog for catalog in catalogs if "[" in str(catalog.settings["files"]) or catalog.settings["format"] in _WITH_SOURCE]
+    unmarked = [
+        catalog for catalog in catalogs if "[" in str(catalog.settings["files"]) or formats.load(catalog.settings["format"]).carries_source
+    ]
     english = max(("en", "en-US", "en-GB"), key=lambda tag: counts.get(Tag(tag), 0) * (1.25 if tag == "en" else 1))
     counts[Tag(english)] += sum(catalog.messages for catalog in unmarked if english not in catalog.locales)
     best = max(counts.values(), default=0)
@@ -95,15 +74,11 @@ def _client(
 ) -> DraftClient:
     root = project.root
     main = max(own, key=lambda catalog: catalog.messages * max(len(catalog.locales), 1))
-    form = str(main.settings["format"])
-    platform = _PLATFORMS.get(form)
-    if form == "po" and "LC_MESSAGES" in str(main.settings["files"]):
-        platform = "posix"
-    elif form == "properties" and "[" in str(main.settings["files"]):
-        platform = "java"
-    elif form in ("json", "yaml", "code") and (project.kind == "web" or not project.kind):
-        platform = "browser"
-    kind = _KINDS.get(form, "web") if not project.kind or (project.kind == "web" and form in ("android-xml", "strings")) else project.kind
+    form = formats.load(main.settings["format"])
+    beats = project.kind == "web" and form.platform in ("android", "lproj")  # a program for phones that web tools build
+    kind = form.kind if not project.kind or beats else project.kind
+    fits = form.platform is not None and form.platform_sign in str(main.settings["files"]) and suits(form.platform, kind)
+    platform = form.platform if fits else None
     locales = tuple(dict.fromkeys([*(tag for catalog in own for tag in catalog.locales), source]))
     finder = ClaimFinder(tree, root, below, locales, taken, platform)
     claims = finder.found()
@@ -125,7 +100,7 @@ def _by_header(root: str, own: Iterable[DraftCatalog]) -> list[DraftClaim]:
     """A sheet's header says what is supported as much as any list."""
     found = []
     for catalog in own:
-        if catalog.settings["format"] == "sheet":
+        if "columns" in formats.load(catalog.settings["format"]).layouts:
             file = catalog.files[0]
             below = file[len(root) + 1 :] if root else file
             found.append(DraftClaim({"states": "supported", "file": below, "header": True}, catalog.locales, f"{file}:1", 1.0))

@@ -8,6 +8,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from typing import Any
 
 from lemmar.survey.draft import Draft, DraftClient
+from lemmar.tags import LanguageTag
 
 _BARE = re.compile(r"[A-Za-z0-9_-]+")
 
@@ -70,8 +71,6 @@ def _client(client: DraftClient, draft: Draft) -> Iterator[str]:
 
 def missing(client: DraftClient, draft: Draft) -> list[str]:
     """The roster's locales on trial that the client has nothing of."""
-    from lemmar.tags import LanguageTag
-
     held = {LanguageTag.parse(tag).maximized() for catalog in client.catalogs for tag in catalog.locales}
     held |= {LanguageTag.parse(tag).maximized() for claim in client.claims for tag in claim.locales}
     return [tag for tag in draft.trial if LanguageTag.parse(tag).maximized() not in held]

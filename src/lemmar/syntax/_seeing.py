@@ -15,9 +15,6 @@ _SIGNS = re.compile(r"[{%$:]")
 _ORDER = ("double-brace", "percent-brace", "dollar-brace", "mf2", "icu", "printf", "brace", "colon")
 _TYPED = re.compile(r"\{\s*[\w.]+\s*,\s*(?:plural|select|selectordinal|number|date|time|spellout|ordinal|choice)\s*[,}]", re.IGNORECASE)
 _MF2 = re.compile(r"^\s*\.(?:input|local|match)\s|\{\s*\$[A-Za-z_][\w-]*\s*(?::[a-z]|\}|\s)|\{\s*[#/][a-z]")
-_FORMATS = {
-    "arb": "icu", "xcstrings": "printf", "strings": "printf", "stringsdict": "printf", "android-xml": "printf", "ts-xml": "percent-number",
-}  # fmt: skip
 _MOST = 20_000
 _EXAMPLES = 3
 _SAMPLE = 2_000
@@ -31,9 +28,8 @@ class SeenSyntax(NamedTuple):
     others: tuple[tuple[str, int], ...] = ()
 
 
-def seen_syntax(texts: Iterable[str | None], form: str | None) -> SeenSyntax:
-    """The syntax in which most of *texts* take arguments; ``plain`` where none does. A format whose runtime knows one only is in that."""
-    fixed = _FORMATS.get(form or "")
+def seen_syntax(texts: Iterable[str | None], fixed: str | None = None) -> SeenSyntax:
+    """The syntax in which most of *texts* take arguments; ``plain`` where none does. *fixed* is the only one that the format's runtime knows."""
     if fixed is not None:
         return SeenSyntax(fixed, 0)
     counts = dict.fromkeys(_ORDER, 0)

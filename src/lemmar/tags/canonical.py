@@ -7,17 +7,12 @@ Where RFC 5646 section 4.5 and UTS 35 differ, UTS 35 is followed: overlong codes
 from __future__ import annotations
 
 from functools import cache, lru_cache
-from typing import NamedTuple
 
 from lemmar.tags.grammar import GRANDFATHERED, Subtags, TagError, parse
 from lemmar.tags.tables import likely_region, table
 
-
-class _Rule(NamedTuple):
-    """An alias of one or several subtags: what must be there, and what takes its place."""
-
-    before: Subtags
-    after: Subtags
+#: An alias of one or several subtags: what must be there, and what takes its place.
+_Rule = tuple[Subtags, Subtags]
 
 
 def canonical(tag: Subtags) -> Subtags:
@@ -86,8 +81,8 @@ def _aliases_by_language() -> dict[str, list[str]]:
 def _rules_of(language: str) -> tuple[_Rule, ...]:
     """The rules that begin with *language*, those of more subtags first."""
     known = table("aliases")["language"]
-    rules = [_Rule(_parts(before), _parts(known[before])) for before in _aliases_by_language().get(language, ())]
-    return tuple(sorted(rules, key=lambda rule: (-_size(rule.before), str(rule.before))))
+    rules = [(_parts(before), _parts(known[before])) for before in _aliases_by_language().get(language, ())]
+    return tuple(sorted(rules, key=lambda rule: (-_size(rule[0]), str(rule[0]))))
 
 
 def _rules_for(tag: Subtags) -> tuple[_Rule, ...]:

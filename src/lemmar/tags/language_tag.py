@@ -3,14 +3,20 @@
 from __future__ import annotations
 
 from functools import lru_cache
-from typing import NewType
 
-from lemmar.tags import canonical, grammar, likely, registry
-from lemmar.tags.grammar import Subtags
-from lemmar.tags.tables import table
+from lemmar.tags.grammar import Subtags, parse
 
-#: A language tag as a text, in the case of RFC 5646 section 2.1.1.
-Tag = NewType("Tag", str)
+# What the methods need is loaded when it is first used: with the module `typing` it would double the package's time to load.
+TYPE_CHECKING = False
+if TYPE_CHECKING:
+    from typing import NewType
+
+    from lemmar.tags.registry import Problem
+
+    #: A language tag as a text, in the case of RFC 5646 section 2.1.1.
+    Tag = NewType("Tag", str)
+else:
+    Tag = str
 
 
 class LanguageTag(Subtags):
@@ -30,11 +36,15 @@ class LanguageTag(Subtags):
     @property
     def valid(self) -> bool:
         """RFC 5646 section 2.2.9: every subtag is registered, extlangs stand after their prefix, no variant or singleton twice."""
-        return registry.is_valid(self)
+        from lemmar.tags.registry import is_valid
 
-    def problems(self) -> tuple[registry.Problem, ...]:
+        return is_valid(self)
+
+    def problems(self) -> tuple[Problem, ...]:
         """What is wrong or not at its best with the tag, in the order of its subtags, each with advice."""
-        return registry.problems(self)
+        from lemmar.tags.registry import problems
+
+        return problems(self)
 
     def canonical(self) -> LanguageTag:
         """The canonical form by UTS 35 Annex C, a fixed point."""
@@ -60,29 +70,39 @@ def same_locale(a: LanguageTag, b: LanguageTag) -> bool:
 
 def direction(tag: LanguageTag) -> str:
     """``rtl`` or ``ltr``, by the tag's script, given or likely."""
+    from lemmar.tags.tables import table
+
     return "rtl" if tag.maximized().script in table("scripts")["rtl"].split() else "ltr"
 
 
 @lru_cache(maxsize=1 << 16)
 def _parsed(text: str) -> LanguageTag:
-    return LanguageTag._make(grammar.parse(text))
+    return LanguageTag._make(parse(text))
 
 
 @lru_cache(maxsize=1 << 14)
 def _canonical(tag: LanguageTag) -> LanguageTag:
-    return LanguageTag._make(canonical.canonical(tag))
+    from lemmar.tags.canonical import canonical
+
+    return LanguageTag._make(canonical(tag))
 
 
 @lru_cache(maxsize=1 << 14)
 def _maximized(tag: LanguageTag) -> LanguageTag:
-    return LanguageTag._make(likely.maximized(tag))
+    from lemmar.tags.likely import maximized
+
+    return LanguageTag._make(maximized(tag))
 
 
 @lru_cache(maxsize=1 << 14)
 def _minimized(tag: LanguageTag) -> LanguageTag:
-    return LanguageTag._make(likely.minimized(tag))
+    from lemmar.tags.likely import minimized
+
+    return LanguageTag._make(minimized(tag))
 
 
 @lru_cache(maxsize=1 << 14)
 def _parents(tag: LanguageTag) -> tuple[LanguageTag, ...]:
-    return tuple(map(LanguageTag._make, likely.parents(tag)))
+    from lemmar.tags.likely import parents
+
+    return tuple(map(LanguageTag._make, parents(tag)))

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from typing import NamedTuple
+from collections import namedtuple
 
 from lemmar.tags.grammar import GRANDFATHERED, Subtags
 from lemmar.tags.tables import is_private, registered, table
@@ -12,16 +11,27 @@ from lemmar.tags.tables import is_private, registered, table
 INVALID = frozenset({"unregistered", "extlang", "duplicate-variant", "duplicate-singleton"})
 
 
-class Problem(NamedTuple):
+TYPE_CHECKING = False
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+    from typing import NamedTuple
+
+    class _Fields(NamedTuple):
+        kind: str
+        subtag: str
+        advice: str
+else:
+    _Fields = namedtuple("_Fields", "kind subtag advice")
+
+
+class Problem(_Fields):
     """One problem of a tag.
 
     *kind* is one of `INVALID`, or ``deprecated`` (the registry says so), ``preferred`` (another tag has taken its place),
     ``overspecified`` (a script that the registry says is understood), ``prefix`` (a variant of another language).
     """
 
-    kind: str
-    subtag: str
-    advice: str
+    __slots__ = ()
 
     @property
     def invalid(self) -> bool:

@@ -14,8 +14,6 @@ from functools import lru_cache
 
 from lemmar.tags.grammar import TagError
 from lemmar.tags.language_tag import LanguageTag
-from lemmar.tags.naming import read_name, write_name
-from lemmar.tags.tables import table
 
 TYPE_CHECKING = False
 if TYPE_CHECKING:
@@ -139,8 +137,22 @@ def _read_posix(text: str) -> LanguageTag | None:
     return _parse("-".join(part for part in (language, script, territory, variant) if part))
 
 
+def _read_name(text: str) -> LanguageTag | None:
+    from lemmar.tags.naming import read_name
+
+    return read_name(text)
+
+
+def _write_name(tag: LanguageTag) -> str:
+    from lemmar.tags.naming import write_name
+
+    return write_name(tag)
+
+
 def _variants() -> dict[str, list[str]]:
     """The registered variants; other modifiers (``euro``, ``abegede``, ``quot``) say nothing of the language."""
+    from lemmar.tags.tables import table
+
     found: dict[str, list[str]] = table("registry")["variant"]
     return found
 
@@ -221,7 +233,7 @@ _READERS: dict[str, Callable[[str], LanguageTag | None]] = {
     "android": _read_android,
     "lproj": _read_lproj,
     "dotnet": _read_dotnet,
-    "name": read_name,
+    "name": _read_name,
 }
 _WRITERS: dict[str, Callable[[LanguageTag], str]] = {
     "bcp47": str,
@@ -230,5 +242,5 @@ _WRITERS: dict[str, Callable[[LanguageTag], str]] = {
     "android": _write_android,
     "lproj": str,
     "dotnet": str,
-    "name": write_name,
+    "name": _write_name,
 }

@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
-import json
 import os
 from functools import cache
-from typing import Any
+
+# The modules `typing` and `json` would take half of the time that the package takes to load.
+TYPE_CHECKING = False
+if TYPE_CHECKING:
+    from typing import Any
 
 
 @cache
 def table(name: str) -> Any:
     """One table of ``data/``, as `tools/make_tables.py` describes it."""
+    import json
+
     with open(os.path.join(os.path.dirname(__file__), "data", f"{name}.json"), encoding="utf-8") as stream:
         return json.load(stream)
 

@@ -1,0 +1,112 @@
+"""What a catalog format is: all facts of it, and the two ways to read a file.
+
+Every format gives one careful iterator of entries with their places. It is used for files that are not sound, for places, and wherever there is
+no quick reader. What is done with entries — columns, keys that are there twice, places — is the same for all.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Iterable
+
+from msgspec import Struct
+
+from lemmar.formats._entries import Entry, Walk
+from lemmar.formats._reading import Reading, ReadOptions, Site
+from lemmar.text import Bytes
+
+#: How an entry is asked for: the label of its column, its key.
+Name = tuple[str | None, str]
+
+
+class Format(Struct, frozen=True, kw_only=True):
+    """A catalog format.
+
+    *entries* goes over a file's entries in order; *quick* reads a sound file in less time, None where it is not sure to see all. *likely* says
+    whether a file's contents look so. *encoding* is what a file shows of its encoding, None for UTF-8; *mark_harms* what a byte-order mark does
+    to the format's usual readers, if it does harm.
+    """
+
+    name: str
+    suffixes: tuple[str, ...]
+    entries: Callable[[Walk], Iterable[Entry]]
+    likely: Callable[[bytes], bool]
+    quick: Callable[[bytes, ReadOptions], Reading | None] | None = None
+    layouts: tuple[str, ...] = ("by-file",)
+    encoding: Callable[[bytes], str | None] = lambda _data: None
+    mark_harms: str = ""
+    #: Keys are branches and texts inside one another: a key cannot be both.
+    nests: bool = False
+    #: The format itself knows plural forms, so that keys never spell them.
+    own_plurals: bool = False
+    #: Files carry the source's texts beside the translations, so that the source needs no file.
+    carries_source: bool = False
+    #: The keys are the source's texts.
+    keys_are_texts: bool = False
+    #: A line's end behind a text comes of how the file is written.
+    ends_lines: bool = False
+    #: The only message syntax that the format's runtime knows.
+    syntax: str | None = None
+    #: The preset of the platform that such files belong to, where their pattern holds *platform_sign*.
+    platform: str | None = None
+    platform_sign: str = ""
+    #: The kind of client that usually has such files.
+    kind: str = "web"
+    #: What stands before the name of the language that a file is marked with: expressions, the most telling first.
+    marks: tuple[str, ...] = ()
+    #: What the line begins with that says how plural forms are numbered.
+    plural_header: bytes | None = None
+    #: Names of files that gather the catalogs beside them and are none themselves.
+    gathered_by: frozenset[str] = frozenset()
+    #: Suffixes whose files are never catalogs; that count only in folders where catalogs live; that are mostly something else, so that their
+    #: contents must look so too.
+    never_catalogs: tuple[str, ...] = ()
+    only_at_home: tuple[str, ...] = ()
+    often_else: tuple[str, ...] = ()
+
+    @property
+    def catalog_suffixes(self) -> tuple[str, ...]:
+        """The suffixes of files that may be catalogs."""
+        return tuple(suffix for suffix in self.suffixes if suffix not in self.never_catalogs)
+
+    def read(self, data: bytes, options: ReadOptions) -> Reading:
+        """The columns of *data*, a repeated key once with its last text, and every defect. Never fails."""
+        found = self.quick(data, options) if self.quick is not None else None
+        return self.read_carefully(data, options) if found is None else found
+
+    def read_carefully(self, data: bytes, options: ReadOptions) -> Reading:
+        """The same by the careful way alone, which `quick` must agree with."""
+        walk = self._walk(data, options)
+        for entry in self.entries(walk):
+            walk.take(entry)
+        return walk.reading()
+
+    def locate(self, data: bytes, options: ReadOptions, wanted: Iterable[Name]) -> dict[Name, Site]:
+        """The site of each wanted (label, key) that is there; of a repeated key that of its last entry, whose text counts."""
+        walk, names = self._walk(data, options), set(wanted)
+        offsets: Bytes | None = None
+        found: dict[Name, Site] = {}
+        for entry in self.entries(walk) if names else ():
+            name = (entry.label, entry.key)
+            place = walk.place_of(entry) if name in names and not entry.nth else None
+            if place is None:
+                continue
+            if entry.at is not None:
+                found[name] = Site(*place, (0, 0), None, (0, 0))
+                continue
+            offsets = offsets or Bytes(walk.decoded)
+            inside = offsets.span(*entry.inside) if entry.inside is not None else None
+            found[name] = Site(*place, offsets.span(*entry.key_at), inside, offsets.span(*entry.whole))
+        return found
+
+    def locate_mark(self, data: bytes, mark: str) -> tuple[int, int] | None:
+        """1-based line and column of the first place where *data* names *mark* as its language: as the format does, else a key at the top."""
+        walk = self._walk(data, ReadOptions())
+        for before in (*self.marks, r"(?m)^[ \t{]*[\"']?"):
+            found = re.search(f"{before}(?=({re.escape(mark)}))", walk.text)
+            if found:
+                return walk.lines.place(found.end())
+        return None
+
+    def _walk(self, data: bytes, options: ReadOptions) -> Walk:
+        return Walk(data, options, self.encoding(data), self.mark_harms)
