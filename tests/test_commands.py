@@ -18,7 +18,7 @@ import jsonschema
 import pytest
 
 from lemmar import __version__
-from lemmar.report.audit_json import make_schema, shipped_schema
+from lemmar.report.json import make_schema, shipped_schema
 
 from .conftest import Ran, Repo, charter
 from .test_rules import DE, EN, one, sheet

@@ -11,7 +11,7 @@ from pathlib import Path
 
 from lemmar import formats
 from lemmar.charter.reading import key_table
-from lemmar.report.audit_json import make_schema
+from lemmar.report.json import make_schema
 from lemmar.rules import all_rules
 from lemmar.rules._examples import EXAMPLES
 from lemmar.tags import SPELLINGS, LanguageTag, write_spelling
@@ -92,7 +92,7 @@ def formats_page() -> str:
     ]
     for name in formats.names():
         found = formats.load(name)
-        text = (sys.modules[found.read.__module__].__doc__ or "").strip().replace("``", "`")
+        text = found.manual.replace("``", "`")
         suffixes = ", ".join(f"`{suffix}`" for suffix in found.suffixes)
         layouts = ", ".join(f"`{layout}`" for layout in found.layouts)
         parts.append(f"## `{name}`\n\n{text}\n\nFiles: {suffixes}. Layouts: {layouts}.\n")

@@ -13,7 +13,7 @@ from typing import Any
 from msgspec import inspect
 
 from lemmar.charter.lines import Path
-from lemmar.charter.naming import nearest
+from lemmar.words import nearest
 
 _WORDS: dict[type, str] = {
     str: "a text",

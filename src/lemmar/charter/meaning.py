@@ -9,13 +9,13 @@ from typing import Any
 
 from lemmar import formats, selectors, syntax
 from lemmar.charter.lines import Path
-from lemmar.charter.naming import nearest
 from lemmar.charter.types import CatalogEntry, Charter, ClaimEntry, ClientEntry
 from lemmar.formats import NOTHING
 from lemmar.selectors import Pick
 from lemmar.syntax import own
 from lemmar.tags import CATEGORIES, LanguageTag, TagError, meant
 from lemmar.trees.patterns import PatternError, compile_pattern
+from lemmar.words import nearest
 
 Mistakes = Iterator[tuple[Path, str]]
 

@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable
 from pathlib import Path
-from typing import Any, TypeVar
+from typing import TYPE_CHECKING, Any, TypeVar
 
 import click
 
+if TYPE_CHECKING:
+    _Type = click.ParamType[str]
+else:  # of older versions it is not generic
+    _Type = click.ParamType
 _F = TypeVar("_F", bound=Callable[..., Any])
-TABLES = ("text", "json", "csv", "markdown")
 
 
 def charter(command: _F) -> _F:
@@ -20,38 +23,48 @@ def charter(command: _F) -> _F:
     )(command)  # fmt: skip
 
 
-def check_known(what: str, named: Iterable[str], known: Iterable[str]) -> None:
-    """Refuse the first of the *named* that is not *known*.
-
-    Raises UsageError, which says *what* it should be and offers the nearest known name.
-    """
-    from lemmar.charter.naming import nearest
-    from lemmar.errors import UsageError
-
-    among = list(known)
-    for name in named:
-        if name not in among:
-            raise UsageError(f"there is no {what} {name!r}{nearest(name, among)}")
-
-
 def today(command: _F) -> _F:
     """``--today DATE``."""
     return click.option("--today", metavar="DATE", help="Take this as today's date, for waivers. Default: the day in UTC.")(command)
 
 
-def output(*forms: str) -> Callable[[_F], _F]:
-    """``--format`` with these *forms*, the first being the default, and ``--output FILE``."""
+class _Forms(_Type):
+    """The name of an output; which there are is asked for when it is needed, as no output is loaded to start."""
+
+    name = "form"
+
+    def __init__(self, findings: bool) -> None:
+        self._findings = findings
+
+    def _names(self) -> tuple[str, ...]:
+        from lemmar import report
+
+        return report.for_findings() if self._findings else report.for_tables()
+
+    def convert(self, value: str, param: click.Parameter | None, ctx: click.Context | None) -> str:
+        """The name, where there is such an output."""
+        return click.Choice(self._names()).convert(value, param, ctx)
+
+    def get_metavar(self, param: click.Parameter, ctx: click.Context | None = None) -> str:
+        """The names, as help shows them."""
+        return f"[{'|'.join(self._names())}]"
+
+
+def _output(findings: bool) -> Callable[[_F], _F]:
+    """``--format`` with the outputs that take such a result, and ``--output FILE``."""
 
     def add(command: _F) -> _F:
-        form = click.option(
-            "--format", "form", type=click.Choice(forms), default=forms[0], show_default=True, help="The form of the output."
-        )
+        form = click.option("--format", "form", type=_Forms(findings), default="text", show_default=True, help="The form of the output.")
         file = click.option(
             "-o", "--output", "target", type=click.Path(path_type=Path, dir_okay=False), metavar="FILE", help="Write to FILE instead."
         )
         return form(file(command))
 
     return add
+
+
+output_of_tables = _output(findings=False)
+output_of_findings = _output(findings=True)
 
 
 def loudness(command: _F) -> _F:

@@ -4,34 +4,37 @@ from __future__ import annotations
 
 import os
 import sys
+import tempfile
+from collections.abc import Iterable
 from pathlib import Path
+
+import click
 
 from lemmar.errors import TreeError
 
 
-def write(text: str, target: Path | None) -> None:
-    """Writes *text* to *target*, whole or not at all, else to standard output; a reader that has gone is no error."""
+def write(pieces: Iterable[str], target: Path | None) -> None:
+    """Writes the *pieces* to *target*, whole or not at all, else to standard output as they come; a reader that has gone is no error."""
     if target is not None:
-        write_file(text, target)
+        write_file(pieces, target)
         return
     try:
-        sys.stdout.write(text)
+        for piece in pieces:
+            sys.stdout.write(piece)
         sys.stdout.flush()
     except BrokenPipeError:
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
 
 
-def write_file(text: str, target: Path) -> None:
-    """Writes *text* to a new file beside *target* and puts it in its place. Raises `TreeError`."""
-    import tempfile
-
+def write_file(pieces: Iterable[str], target: Path) -> None:
+    """Writes the *pieces* to a new file beside *target* and puts it in its place. Raises `TreeError`."""
     temporary = None
     try:
         with tempfile.NamedTemporaryFile(
             "w", encoding="utf-8", newline="\n", dir=target.parent, prefix=f".{target.name}.", delete=False, errors="backslashreplace"
         ) as stream:
             temporary = stream.name
-            stream.write(text)
+            stream.writelines(pieces)
         os.chmod(temporary, 0o666 & ~_umask())
         os.replace(temporary, target)
     except OSError as error:
@@ -48,8 +51,6 @@ def _umask() -> int:
 
 def remark(text: str, detail: bool = False) -> None:
     """A line on standard error that is no part of the result: none with ``-q``, a *detail* only with ``-v``."""
-    import click
-
     meta = click.get_current_context().meta
     if meta.get("lemmar.verbose") or not (detail or meta.get("lemmar.quiet")):
         print(text, file=sys.stderr)

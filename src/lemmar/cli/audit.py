@@ -21,7 +21,7 @@ if TYPE_CHECKING:
 @click.option("--all", "everything", is_flag=True, help="Show every finding, not only the first of each rule.")
 @click.option("--schema", is_flag=True, help="Print the JSON Schema of --format json, and stop.")
 @_options.today
-@_options.output("text", "json")
+@_options.output_of_findings
 @_options.loudness
 @click.pass_context
 def command(
@@ -39,27 +39,19 @@ def command(
 
     Exits 0 when the release is clear, 1 when something holds it.
     """
+    from lemmar.audit import audit
+    from lemmar.cli._running import charter_of, show_findings
     from lemmar.cli._writing import remark, write
+    from lemmar.report import Shown
+    from lemmar.report.json import shipped_schema
 
     if schema:
-        from lemmar.report.audit_json import shipped_schema
-
-        write(shipped_schema(), target)
+        write([shipped_schema()], target)
         return Exit.CLEAR
-    from lemmar.audit import audit, read_charter
-
-    read = read_charter(charter_path)
+    read, tree = charter_of(charter_path)
     _check_names(only, clients, [client.name for client in read.charter.client])
-    remark(f"reading {len(read.charter.client)} clients of {read.root / read.file}", detail=True)
-    verdict = audit(read, today)
-    if form == "json":
-        from lemmar.report.audit_json import write as as_json
-
-        write(as_json(verdict), target)
-    else:
-        from lemmar.cli._verdict import draw
-
-        write(draw(verdict, only, clients, everything, target), target)
+    verdict = audit(read, tree, today)
+    show_findings(verdict, Shown(only, clients, everything), form, target)
     if target is not None:
         remark(f"{'hold' if verdict.hold else 'clear'}; the findings are in {target}")
     return _code(verdict)
@@ -72,8 +64,10 @@ def _code(verdict: Verdict) -> int:
 
 
 def _check_names(only: tuple[str, ...], clients: tuple[str, ...], known: list[str]) -> None:
+    from lemmar.cli._running import check_known
+
     if only:
         from lemmar.rules import all_rules
 
-        _options.check_known("rule", only, [*all_rules(), *sorted({rule.partition(".")[0] for rule in all_rules()})])
-    _options.check_known("client", clients, known)
+        check_known("rule", only, [*all_rules(), *sorted({rule.partition(".")[0] for rule in all_rules()})])
+    check_known("client", clients, known)

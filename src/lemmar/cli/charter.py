@@ -18,22 +18,17 @@ from lemmar.cli._exits import Exit
 @_options.loudness
 def command(charter_path: Path | None, schema: bool, target: Path | None) -> int:
     """Check the charter and tell every mistake in it at once; no client's file is read."""
+    from lemmar.charter.reading import schema as make_schema
+    from lemmar.cli._running import charter_of
     from lemmar.cli._writing import write
+    from lemmar.words import counted
 
     if schema:
-        from lemmar.charter.reading import schema as make_schema
-
-        write(json.dumps(make_schema(), ensure_ascii=False, indent=2) + "\n", target)
+        write([json.dumps(make_schema(), ensure_ascii=False, indent=2) + "\n"], target)
         return Exit.CLEAR
-    from lemmar.audit import read_charter
-
-    read = read_charter(charter_path)
-    number = len(read.charter.client)
+    read, _ = charter_of(charter_path)
     roster = read.charter.roster
     trial = f", {len(roster.trial)} on trial" if roster.trial else ""
     locales = f"{len(roster.shipping)} shipping locales{trial}"
-    write(
-        f"{read.file} is in order: {number} client{'s' * (number != 1)}, {locales}, source {read.charter.source}\n",
-        target,
-    )
+    write([f"{read.file} is in order: {counted(len(read.charter.client), 'client')}, {locales}, source {read.charter.source}\n"], target)
     return Exit.CLEAR

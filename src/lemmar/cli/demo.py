@@ -2,16 +2,13 @@
 
 from __future__ import annotations
 
+import shlex
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 import click
 
 from lemmar.cli import _options
 from lemmar.cli._exits import Exit
-
-if TYPE_CHECKING:
-    from lemmar.cli._drawing import Drawn
 
 
 @click.command(short_help="Write a made-up monorepo, audit it, and say what to try next.")
@@ -26,25 +23,24 @@ def command(sound: bool, folder: Path) -> int:
 
     Exits 0 when it could do so, whatever the verdict.
     """
-    import shlex
-
-    from lemmar.audit import audit, read_charter
-    from lemmar.cli import _verdict, grid
-    from lemmar.cli._drawing import plain, render
+    from lemmar.audit import audit
+    from lemmar.cli._running import charter_of, page_for
     from lemmar.cli._writing import remark, write
     from lemmar.demo import write_monorepo
+    from lemmar.report import Shown, load
+    from lemmar.views import grid
 
     number = write_monorepo(folder, sound)
     remark(f"wrote {number} files to {folder}{'' if sound else ', with the mistakes that practitioners make'}")
-    found = audit(read_charter(folder / "lemmar.toml"))
-    write(_verdict.draw(found, (), (), False, None), None)
-    write(render(["", *grid.draw(found.world)], None), None)
+    found = audit(*charter_of(folder / "lemmar.toml"))
+    text, page = load("text"), page_for(None)
+    assert text.findings is not None and text.table is not None
+    write([*text.findings(found, Shown(), page), "\n", *text.table(grid.view(found.world), page)], None)
     tries = [
         "lemmar audit --rule message.missing",
         "lemmar client ridge-pocket",
         "lemmar rules roster.split",
         "lemmar read clients/summit-trail/Content/words.tsv",
     ]
-    hints: list[Drawn] = ["", f"to try next:  cd {shlex.quote(str(folder))}", *[plain(f"              {line}") for line in tries]]
-    write(render(hints, None), None)
+    write(["\n", f"to try next:  cd {shlex.quote(str(folder))}\n", *[f"              {line}\n" for line in tries]], None)
     return Exit.CLEAR

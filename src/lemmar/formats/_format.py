@@ -7,6 +7,7 @@ no quick reader. What is done with entries — columns, keys that are there twic
 from __future__ import annotations
 
 import re
+import sys
 from collections.abc import Callable, Iterable
 
 from msgspec import Struct
@@ -63,6 +64,11 @@ class Format(Struct, frozen=True, kw_only=True):
     never_catalogs: tuple[str, ...] = ()
     only_at_home: tuple[str, ...] = ()
     often_else: tuple[str, ...] = ()
+
+    @property
+    def manual(self) -> str:
+        """The source that defines the format, and what is read of it: its module's own text."""
+        return (sys.modules[self.entries.__module__].__doc__ or "").strip()
 
     @property
     def catalog_suffixes(self) -> tuple[str, ...]:

@@ -31,4 +31,13 @@ def likely(data: bytes) -> bool:
     return ":" in first and first.lstrip()[:1] not in "{[<"
 
 
-FORMAT = Format(name="yaml", suffixes=(".yaml", ".yml"), layouts=LAYOUTS, entries=entries, likely=likely, nests=True, ends_lines=True)
+FORMAT = Format(
+    name="yaml",
+    suffixes=(".yaml", ".yml"),
+    layouts=LAYOUTS,
+    entries=entries,
+    likely=likely,
+    nests=True,
+    ends_lines=True,
+    platform="browser",
+)

@@ -20,6 +20,7 @@ class Spot(NamedTuple):
 
     Either *line* and *column* are known, or *key* (in the column *label* of the file) is looked for when the finding is reported.
     With *gap* the key is the nearest one before a text that is not there; with *mark* the place is where the file says its language.
+    *in_charter* marks the charter, whatever its name is and wherever it comes from.
     """
 
     file: File
@@ -30,6 +31,7 @@ class Spot(NamedTuple):
     line: int = 0
     column: int = 0
     mark: str | None = None
+    in_charter: bool = False
 
 
 class Catalog(Struct, frozen=True):

@@ -1,1 +1,47 @@
-"""Output forms for machines: pure functions from results to text. No clock, no host name, no absolute path."""
+"""Outputs: pure functions from results to text. One module an output; the registry lists this folder.
+
+No clock, no host name, no absolute path: the same result gives the same bytes.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from lemmar.registry import Folder
+from lemmar.report._drawing import Drawn, Page, indented, joined, plain
+from lemmar.report._drawing import table as drawn_table
+from lemmar.report._output import Output, Shown, Table, View
+
+_FOLDER: Folder[Output] = Folder(__name__, __path__, "OUTPUT")
+load = _FOLDER.load
+
+
+def for_tables() -> tuple[str, ...]:
+    """The names of the outputs that take a table, ``text`` first."""
+    return _text_first(output.name for output in _FOLDER.all() if output.table is not None)
+
+
+def for_findings() -> tuple[str, ...]:
+    """The names of the outputs that take findings, ``text`` first."""
+    return _text_first(output.name for output in _FOLDER.all() if output.findings is not None)
+
+
+def _text_first(names: Iterable[str]) -> tuple[str, ...]:
+    return tuple(sorted(names, key=lambda name: (name != "text", name)))
+
+
+__all__ = [
+    "Drawn",
+    "Output",
+    "Page",
+    "Shown",
+    "Table",
+    "View",
+    "drawn_table",
+    "for_findings",
+    "for_tables",
+    "indented",
+    "joined",
+    "load",
+    "plain",
+]

@@ -1,39 +1,66 @@
-"""Where the catalogs that a client consults are not those that the charter's chains name."""
+"""Which catalogs each client asks for a locale, held against the charter's chains, and why they differ: the one answer for rules and commands."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import NamedTuple
 
 from lemmar.charter import Charter
+from lemmar.inventory.contents import Spot
+from lemmar.resolve.claims import chain_spot, default_claim, where_declared
+from lemmar.resolve.landings import Cause
 from lemmar.resolve.pairing import same_language
-from lemmar.resolve.world import Client, Effect
+from lemmar.resolve.world import Client, Effect, World
 from lemmar.tags import Tag
 
 
-class Divergence(NamedTuple):
-    """A locale of the roster, the locales asked behind its own, and those that the charter wants there."""
+class Chain(NamedTuple):
+    """What a client asks for a locale of the roster, in order (None: it does not support it), and what the charter wants.
+
+    *behind* and *wanted_behind* are what is compared: the links behind the locale's own, of which the client has catalogs. Links of the
+    locale's own language and script may stand between, unless the charter has an entry of that locale's own.
+    """
 
     locale: Tag
-    found: tuple[Tag, ...]
+    consulted: tuple[Tag, ...] | None
     wanted: tuple[Tag, ...]
+    behind: tuple[Tag, ...] = ()
+    wanted_behind: tuple[Tag, ...] = ()
+    diverges: bool = False
 
 
-def divergences(charter: Charter, client: Client) -> list[Divergence]:
-    """The locales that a client needs and that fall along another chain than the charter's, in the roster's order.
-
-    Links of the locale's own language and script may stand between, unless the charter has an entry of that locale's own. None where
-    the client chooses one catalog for all messages.
-    """
-    if client.runtime.grain != "message":
-        return []
+def chains(world: World, client: Client, locales: Sequence[Tag] = ()) -> list[Chain]:
+    """The chains of *locales*, without any of the whole roster. Where a client chooses one catalog for all messages, none diverges."""
+    charter = world.charter
     held = {client.roster(catalog.tag) for catalog in client.catalogs}
     found = []
-    for locale, effect in client.effects.items():
+    for locale in locales or charter.locales:
+        wanted = (locale, *(link for link in charter.chain(locale) if link != locale))
+        effect = client.effects.get(locale)
+        if effect is None:
+            found.append(Chain(locale, None, wanted))
+            continue
         behind = _behind(charter, client, effect)
-        wanted = _wanted(charter, locale, held, len(behind))
-        if locale in client.needs and behind != wanted:
-            found.append(Divergence(locale, behind, wanted))
+        behind_wanted = _wanted(charter, locale, held, len(behind))
+        diverges = client.runtime.grain == "message" and locale in client.needs and behind != behind_wanted
+        found.append(Chain(locale, tuple(client.roster(tag) for tag in effect.consulted), wanted, behind, behind_wanted, diverges))
     return found
+
+
+def divergences(world: World, client: Client) -> list[Chain]:
+    """The locales that a client needs and that fall along another chain than the charter's, in the order of what it supports."""
+    return [each for each in chains(world, client, tuple(client.effects)) if each.diverges]
+
+
+def divergence_cause(world: World, client: Client, those: Sequence[Chain]) -> tuple[Cause, Spot]:
+    """What chains differ by, and where that is stated: the client's chain, its default, else its lookup in what it supports."""
+    spot = chain_spot(client, [client.effects[each.locale].tag for each in those])
+    if spot is not None:
+        return "chain", spot
+    claim = default_claim(client)
+    if claim is not None and client.roster(client.default) != world.charter.default:
+        return "default", claim.spot()
+    return "lookup", where_declared(world, client)
 
 
 def _behind(charter: Charter, client: Client, effect: Effect) -> tuple[Tag, ...]:
@@ -47,10 +74,9 @@ def _behind(charter: Charter, client: Client, effect: Effect) -> tuple[Tag, ...]
 
 def _wanted(charter: Charter, locale: Tag, held: set[Tag], most: int) -> tuple[Tag, ...]:
     """The charter's chain behind *locale*, of which the client has catalogs; the source is asked last where all fall back to it."""
-    named = charter.chains.get(locale)
-    chain = [Tag(tag) for tag in (named if named is not None else charter.default_chain)]
-    found = [tag for tag in chain if tag != locale and tag in held and (named is not None or not same_language(locale, tag))]
-    source = Tag(charter.source)
+    named = locale in charter.chains
+    found = [tag for tag in charter.chain(locale) if tag != locale and tag in held and (named or not same_language(locale, tag))]
+    source = charter.source
     if len(found) < most and source not in found and source != locale and not same_language(locale, source):
         found.append(source)
     return tuple(found)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import fnmatch
 from collections.abc import Iterable, Mapping, Sequence
+from typing import NamedTuple
 
 from lemmar.charter import Charter
 from lemmar.inventory import ClientFiles, Inventory
@@ -32,7 +33,12 @@ def _client(charter: Charter, files: ClientFiles) -> Client:
     source = next((tag for tag, known in known_as.items() if known == charter.source), Tag(charter.source))
     sources = _sources(by_part, source, charter.messages.source_only_keys)
     runtime = _runtime(files, supported, _default(charter, files))
-    meant = _written(files)
+    written = _written(files)
+    with_catalog = {catalog.tag for catalog in catalogs}
+    stands_for = _stands_for(supported, with_catalog, known_as)
+    answering = (*stands_for, *(tag for tag in sorted(with_catalog) if tag not in stands_for))
+    unmarked = source if files.traits["unmarked"].value in ("default", "root") else None
+    asking = _Asking(runtime, known_as, by_part, sources, source, answering, stands_for, unmarked)
     return Client(
         name=files.entry.name,
         kind=files.entry.kind,
@@ -50,9 +56,13 @@ def _client(charter: Charter, files: ClientFiles) -> Client:
         default=runtime.default,
         sources=sources,
         by_part=by_part,
-        effects=_effects(files, runtime, known_as, roster, by_part, sources, source),
-        runtime=_literal(runtime, meant),
-        meant={literal: tag for tag, literal in meant.items() if literal != tag},
+        effects=_effects(files, asking, roster),
+        runtime=_literal(runtime, written),
+        meant={literal: tag for tag, literal in written.items() if literal != tag},
+        source=source,
+        answering=answering,
+        stands_for=stands_for,
+        unmarked=unmarked,
     )
 
 
@@ -147,40 +157,41 @@ def _literal(runtime: Runtime, written: Mapping[Tag, Tag]) -> Runtime:
     return runtime._replace(supported=supported, default=written.get(runtime.default, runtime.default), chain=chain, rest=rest)
 
 
-def _effects(
-    files: ClientFiles,
-    runtime: Runtime,
-    known_as: Mapping[Tag, Tag],
-    roster: tuple[Tag, ...],
-    by_part: ByPart,
-    sources: Mapping[str | None, SourcePart],
-    source: Tag,
-) -> dict[Tag, Effect]:
+class _Asking(NamedTuple):
+    """What decides which catalogs are asked: the fields are those of `Client`, the runtime as it is meant."""
+
+    runtime: Runtime
+    known_as: Mapping[Tag, Tag]
+    by_part: ByPart
+    sources: Mapping[str | None, SourcePart]
+    source: Tag
+    answering: tuple[Tag, ...]
+    stands_for: Mapping[Tag, Tag]
+    unmarked: Tag | None
+
+
+def _effects(files: ClientFiles, asking: _Asking, roster: tuple[Tag, ...]) -> dict[Tag, Effect]:
     held_by: dict[tuple[Tag, str | None], Held] = {}
-    for part, locales in by_part.items():
+    for part, locales in asking.by_part.items():
         for tag, catalogs in locales.items():
             held_by[tag, part] = held(catalogs)
-    traits = files.traits
-    seen = Seen(traits["on-miss"].value, traits["on-empty"].value, source)
+    seen = Seen(files.traits["on-miss"].value, files.traits["on-empty"].value, asking.source)
     first: dict[Tag, Tag] = {}
-    for tag in runtime.supported:
-        if known_as.get(tag) in roster:
-            first.setdefault(known_as[tag], tag)
+    for tag in asking.runtime.supported:
+        if asking.known_as.get(tag) in roster:
+            first.setdefault(asking.known_as[tag], tag)
     with_catalog = {tag for tag, _ in held_by}
-    found: dict[Tag, Effect] = {}
     without = {found.pattern.number: found.pattern.without for found in files.found}
-    stands_for = _stands_for(runtime.supported, with_catalog, known_as)
-    answering = [*stands_for, *(tag for tag in sorted(with_catalog) if tag not in stands_for)]
-    unmarked = source if traits["unmarked"].value in ("default", "root") else None
+    effects: dict[Tag, Effect] = {}
     for locale in roster:
         own = first.get(locale)
         if own is not None:
-            asked_for = consulted(runtime, land(runtime, own), answering, unmarked)
-            chain = [stands_for.get(link, link) for link in asked_for]
-            needed = {part: rest for part, whole in sources.items() if (rest := _needed(locale, whole, without)) is not None}
-            asked = [link for link in dict.fromkeys(chain) if link in with_catalog]
-            found[locale] = effect(locale, stands_for.get(own, own), asked, needed, held_by, seen)
-    return found
+            chain = consulted(asking.runtime, land(asking.runtime, own), asking.answering, asking.unmarked)
+            links = dict.fromkeys(asking.stands_for.get(link, link) for link in chain)
+            asked = [link for link in links if link in with_catalog]
+            needed = {part: rest for part, whole in asking.sources.items() if (rest := _needed(locale, whole, without)) is not None}
+            effects[locale] = effect(locale, asking.stands_for.get(own, own), asked, needed, held_by, seen)
+    return effects
 
 
 def _stands_for(supported: tuple[Tag, ...], with_catalog: set[Tag], known_as: Mapping[Tag, Tag]) -> dict[Tag, Tag]:

@@ -5,12 +5,13 @@ Set operations on whole key columns; single messages are looked at only where a 
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from typing import NamedTuple
 
 from lemmar.inventory.contents import Catalog
 from lemmar.resolve.pairing import same_language
-from lemmar.resolve.world import ORIGINS, Absence, Answer, Effect, Origin, SourcePart
+from lemmar.resolve.spots import text_of
+from lemmar.resolve.world import ORIGINS, Absence, Answer, Client, Effect, Origin, SourcePart
 from lemmar.tags import Tag
 
 ByPart = Mapping[str | None, Mapping[Tag, tuple[Catalog, ...]]]
@@ -109,3 +110,42 @@ def missing_origin(tag: Tag, seen: Seen) -> Origin:
     if seen.on_miss == "source":
         return origin_of(tag, seen.source)
     return "blank" if seen.on_miss == "blank" else "error" if seen.on_miss == "error" else "key"
+
+
+# --------------------------------------------------------------------------------------------------------- message by message
+
+
+class Sight(NamedTuple):
+    """A message as users of *locale* see it in *client*: *text* (None where no text is shown), *origin*, the locale it is *from*."""
+
+    client: str
+    locale: Tag
+    part: str | None
+    key: str
+    text: str | None
+    origin: Origin
+    source: Tag | None
+
+
+def sights(client: Client, locale: Tag, part: str | None, keys: Sequence[str]) -> Iterator[Sight]:
+    """What users of the roster's *locale* see for each of *keys* of a part; nothing where the client does not support it."""
+    effect = client.effects.get(locale)
+    if effect is None:
+        return
+    seen = Seen(client.traits["on-miss"].value, client.traits["on-empty"].value, client.source)
+    for key in keys:
+        yield _sight(client, effect, part, key, seen)
+
+
+def _sight(client: Client, effect: Effect, part: str | None, key: str, seen: Seen) -> Sight:
+    locale, own = effect.locale, effect.tag
+    for link in effect.consulted:
+        text = text_of(client.by_part.get(part, {}).get(link, ()), key)
+        if text:
+            return Sight(client.name, locale, part, key, text, origin_of(own, link), link)
+        if text == "" and seen.on_empty == "blank":
+            return Sight(client.name, locale, part, key, "", "blank", link)
+    origin = missing_origin(own, seen)
+    if seen.on_miss == "source":
+        return Sight(client.name, locale, part, key, text_of(client.by_part.get(part, {}).get(seen.source, ()), key), origin, seen.source)
+    return Sight(client.name, locale, part, key, key if origin == "key" else None, origin, None)

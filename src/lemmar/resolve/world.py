@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from typing import Literal, NamedTuple
+from typing import Any, Literal, NamedTuple
 
-from msgspec import Struct
+from msgspec import Struct, field
 
 from lemmar.charter import Charter
 from lemmar.charter.presets import Trait
@@ -37,6 +37,15 @@ class Answer(NamedTuple):
     def complete(self) -> int:
         """Those that a user reads in their own language."""
         return self.own + self.inherited
+
+    @property
+    def is_complete(self) -> bool:
+        """Whether users read every message in their own language."""
+        return self.complete == self.messages
+
+    def reaches(self, share: float) -> bool:
+        """Whether at least that share of the messages (0 to 1) is complete."""
+        return self.complete >= share * self.messages - 1e-9
 
 
 class Absence(NamedTuple):
@@ -101,7 +110,9 @@ class Client(Struct, frozen=True):
     they are known: ``claims``, ``files`` or ``nothing``. *known_as* maps the client's own tags to the roster's, where they
     mean the same locale. *needs* are the roster's locales less those that the client may do without. *effects* is by the
     roster's tags, for those that the client supports. *runtime* is literal: its tags are as the client writes them, and *meant* maps
-    those to the client's own tags where they differ.
+    those to the client's own tags where they differ. *source* is the client's own tag of the source locale. *answering* are the tags that have
+    a catalog, those supported first; *stands_for* maps a supported tag to the tag of the catalogs that answer it, *unmarked* is the locale of
+    the files that every locale falls back to, if there are such.
     """
 
     name: str
@@ -123,6 +134,10 @@ class Client(Struct, frozen=True):
     effects: Mapping[Tag, Effect]
     runtime: Runtime
     meant: Mapping[Tag, Tag]
+    source: Tag
+    answering: tuple[Tag, ...]
+    stands_for: Mapping[Tag, Tag]
+    unmarked: Tag | None
 
     def landed(self, tag: Tag) -> Tag:
         """The roster's tag for a landing, which is as the client writes it."""
@@ -145,7 +160,7 @@ class World(Struct, frozen=True):
     """All that a rule may see.
 
     *lines* gives the line of each key path of the charter, *today* is a date (ISO 8601), *idle* are the indexes of the waivers
-    that matched nothing; only late rules see them.
+    that matched nothing; only late rules see them. *memo* keeps what several rules ask for, as long as this world lives.
     """
 
     charter: Charter
@@ -156,3 +171,4 @@ class World(Struct, frozen=True):
     today: str
     idle: tuple[int, ...] = ()
     uncharted: tuple[Uncharted, ...] = ()
+    memo: dict[str, Any] = field(default_factory=dict)

@@ -11,9 +11,9 @@ from functools import lru_cache
 
 from lemmar.registry import Folder
 from lemmar.resolve.world import World
-from lemmar.rules._problem import CAUSES, SEVERITIES, Hides, Problem, Rule, Severity, Subject
+from lemmar.rules._problem import SEVERITIES, Hides, Problem, Rule, Severity, Subject
 
-__all__ = ["CAUSES", "SEVERITIES", "Hides", "Problem", "Rule", "Severity", "Subject", "all_rules", "rule"]
+__all__ = ["SEVERITIES", "Hides", "Problem", "Rule", "Severity", "Subject", "all_rules", "rule"]
 
 _RULES: dict[str, Rule] = {}
 Check = Callable[[World], Iterator[Problem]]

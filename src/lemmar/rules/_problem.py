@@ -9,6 +9,7 @@ from typing import Literal, NamedTuple
 from msgspec import Struct
 
 from lemmar.inventory.contents import Spot
+from lemmar.resolve.landings import Cause
 from lemmar.resolve.world import World
 
 #: From the least to the most severe.
@@ -29,7 +30,7 @@ class Subject(Struct, frozen=True):
 class Problem(Struct, frozen=True):
     """A rule's answer: what is wrong, what a user would see, what to do. *detail* tells apart problems of one subject.
 
-    *cause* names what a problem comes of, where another rule's problem may be the same thing seen earlier: one of `CAUSES`.
+    *cause* names what a problem comes of, where another rule's problem may be the same thing seen earlier: a `Cause`.
     """
 
     subject: Subject
@@ -40,11 +41,7 @@ class Problem(Struct, frozen=True):
     related: tuple[Spot, ...] = ()
     detail: str = ""
     severity: Severity | None = None
-    cause: str = ""
-
-
-#: What a client's answer to a request may come of: its default, its claim of a chain, its lookup.
-CAUSES = ("default", "chain", "lookup")
+    cause: Cause | Literal[""] = ""
 
 
 class Hides(NamedTuple):

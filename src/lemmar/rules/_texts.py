@@ -7,9 +7,9 @@ from collections.abc import Sequence
 from msgspec.structs import replace
 
 from lemmar.inventory.contents import Catalog
+from lemmar.resolve.spots import holder_of, key_spot
 from lemmar.resolve.world import Client, SourcePart
 from lemmar.rules import Hides, Problem, Severity, Subject
-from lemmar.rules._speaking import holder_of, key_spot
 from lemmar.tags import Tag
 
 TEXT = ("client", "locale", "part", "key")

@@ -6,10 +6,11 @@ from collections.abc import Iterator
 
 from lemmar.inventory.contents import Catalog, FileFault, Spot
 from lemmar.inventory.locales import Speller
+from lemmar.resolve.spots import charter_spot, file_wanted, key_spot, pattern_of, union_of
 from lemmar.resolve.world import Client, Effect, SourcePart, World
 from lemmar.rules import Hides, Problem, Subject, rule
-from lemmar.rules._speaking import charter_spot, counted, file_wanted, key_spot, listed, pattern_of, union_of
 from lemmar.tags import LanguageTag, Tag, same_locale
+from lemmar.words import counted, listed
 
 _FILE = ("client", "locale", "part")
 _LOST_TEXTS = ("message.missing", "message.empty", "message.inconsistent", "catalog.below-threshold")
@@ -299,7 +300,7 @@ def below_threshold(world: World) -> Iterator[Problem]:
             if effect is None or not effect.answer.messages or locale not in client.needs:
                 continue
             answer = effect.answer
-            if answer.complete < threshold * answer.messages - 1e-9:
+            if not answer.reaches(threshold):
                 first = [catalog for catalog in client.catalogs if catalog.tag == effect.tag]
                 yield Problem(
                     Subject((client.name,), locale),

@@ -3,16 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from typing import NamedTuple
 
 from lemmar.inventory.contents import Spot
-from lemmar.resolve.chains import divergences
-from lemmar.resolve.pairing import same_language
-from lemmar.resolve.runtimes import BY_CHAIN, BY_DEFAULT, BY_REST, land
-from lemmar.resolve.world import Client, Landing, World
+from lemmar.resolve.chains import divergence_cause, divergences
+from lemmar.resolve.claims import claims_of, default_claim, link_spot, where_declared, wrong_default
+from lemmar.resolve.landings import Cause, Landed, cause_of, cause_spot, differing, landed, wrong_landings
+from lemmar.resolve.spots import charter_spot
+from lemmar.resolve.world import Client, World
 from lemmar.rules import Hides, Problem, Subject, rule
-from lemmar.rules._speaking import chain_spot, charter_spot, claims_of, link_spot, tags_of, where_declared
-from lemmar.tags import LanguageTag, Tag, truncations
+from lemmar.tags import LanguageTag, Tag
 
 _EXPLAINS = (Hides(("chain.diverges",), ("client",)), Hides(("chain.landing", "message.missing"), ("client", "cause")))
 _LOOKED_UP = Hides(("message.missing", "chain.unreachable"), ("client", "cause"))
@@ -26,17 +25,17 @@ def default(world: World) -> Iterator[Problem]:
     To fix: change the client's default, or the charter's chain.
     """
     for client in world.clients:
-        for claim in claims_of(client, "default"):
-            for tag, spot in list(tags_of(client, claim).items())[:1]:
-                if tag != world.charter.default:
-                    yield Problem(
-                        Subject((client.name,), tag),
-                        f"{client.name} defaults to {tag!r}, the charter to {world.charter.default!r}",
-                        spot,
-                        f"users of a language that {client.name} lacks get {tag!r}",
-                        f"make {world.charter.default!r} the default, or change [chains] in the charter",
-                        cause="default",
-                    )
+        wrong = wrong_default(world, client)
+        if wrong is not None:
+            tag, spot = wrong
+            yield Problem(
+                Subject((client.name,), tag),
+                f"{client.name} defaults to {tag!r}, the charter to {world.charter.default!r}",
+                spot,
+                f"users of a language that {client.name} lacks get {tag!r}",
+                f"make {world.charter.default!r} the default, or change [chains] in the charter",
+                cause="default",
+            )
 
 
 @rule("chain.cycle", "error", "A client's chain leads back to where it began.", hides=_EXPLAINS)
@@ -116,15 +115,15 @@ def landing(world: World) -> Iterator[Problem]:
     Not reported: a locale that the client may go `without`. To fix: change the client's lookup, its list or its chain, or what is wanted.
     """
     for client in world.clients:
-        wrong: dict[str, list[_Wrong]] = {}
-        for each in (*_wrong_requests(world, client), *_wrong_locales(world, client)):
-            wrong.setdefault(_cause(world, client, each), []).append(each)
+        wrong: dict[Cause, list[Landed]] = {}
+        for each in wrong_landings(world, client):
+            wrong.setdefault(cause_of(world, each), []).append(each)
         for cause, those in wrong.items():
             requests = list(dict.fromkeys(each.request for each in those))
             shown = "; ".join(f"{each.request!r} in {each.found.tag!r} instead of {each.wanted!r}" for each in those[:6])
             more = f"; and {len(those) - 6} more" if len(those) > 6 else ""
             only = those[0] if len(those) == 1 else None
-            spot, why, remedy = _landing_words(world, client, cause, those[0])
+            spot, why, remedy = _landing_words(world, cause, those[0])
             yield Problem(
                 Subject((client.name,), only.wanted if only else None, request=only.request if only else None),
                 f"{client.name} lands {shown}{more}",
@@ -136,55 +135,14 @@ def landing(world: World) -> Iterator[Problem]:
             )
 
 
-class _Wrong(NamedTuple):
-    """A request that lands elsewhere than wanted."""
-
-    request: str
-    wanted: Tag
-    found: Landing
-
-
-def _wrong_requests(world: World, client: Client) -> Iterator[_Wrong]:
-    """The requests of the audience that land elsewhere than wanted, in the charter's order."""
-    known = {client.roster(tag) for tag in client.supported}
-    for request, wanted in world.charter.audience.items():
-        if wanted != "agree" and Tag(wanted) in client.needs and Tag(wanted) in known:
-            found = land(client.runtime, request)
-            if client.landed(found.tag) != wanted:
-                yield _Wrong(request, Tag(wanted), found)
-
-
-def _wrong_locales(world: World, client: Client) -> Iterator[_Wrong]:
-    """The shipping locales that have a catalog of their own and land in another language, unless the audience speaks of them."""
-    held = {client.roster(catalog.tag) for catalog in client.catalogs}
-    miswritten = set(client.meant.values())  # the family `tag` speaks of these
-    ships = [tag for tag in world.charter.roster.shipping if tag in held and tag in client.needs and tag not in world.charter.audience]
-    for locale, effect in client.effects.items():
-        if locale in ships and effect.tag not in miswritten:
-            found = land(client.runtime, effect.tag)
-            if not same_language(locale, client.landed(found.tag)):
-                yield _Wrong(locale, locale, found)
-
-
-def _cause(world: World, client: Client, wrong: _Wrong) -> str:
-    """Which of `CAUSES` a wrong landing comes of."""
-    if wrong.found.step in (BY_CHAIN, BY_REST):
-        return "chain"
-    by_default = wrong.found.step == BY_DEFAULT and wrong.wanted == world.charter.default
-    return "default" if by_default and claims_of(client, "default") else "lookup"
-
-
-def _landing_words(world: World, client: Client, cause: str, wrong: _Wrong) -> tuple[Spot, str, str]:
+def _landing_words(world: World, cause: Cause, wrong: Landed) -> tuple[Spot, str, str]:
     """Where the cause of a wrong landing stands, why it lands there, and what to change."""
-    if cause == "chain":
-        for form in truncations(wrong.found.wish) if wrong.found.wish else ("*", "default"):
-            spot = link_spot(client, form.lower())
-            if spot is not None:
-                return spot, f"by what its chain says of {form!r}", "change the client's chain"
-    claim = next((claim for claim in claims_of(client, "default") if claim.entries), None)
-    if cause == "default" and claim is not None:
-        return claim.spot(), "by its default", "change the client's default"
-    return where_declared(world, client), f"by its lookup {client.runtime.lookup!r}", "change the client's lookup, list or chain"
+    spot, form = cause_spot(world, wrong, cause)
+    if form:
+        return spot, f"by what its chain says of {form!r}", "change the client's chain"
+    if cause == "default":
+        return spot, "by its default", "change the client's default"
+    return spot, f"by its lookup {wrong.client.runtime.lookup!r}", "change the client's lookup, list or chain"
 
 
 @rule("chain.landing-differs", "warning", "Clients answer one request in different locales.")
@@ -194,13 +152,9 @@ def landing_differs(world: World) -> Iterator[Problem]:
     Reported once for each request that the charter's `[audience]` marks with `agree` and that clients land in different locales. To fix:
     make the clients' lookups, lists or chains alike, or say which landing is wanted.
     """
-    for request, wanted in world.charter.audience.items():
-        if wanted != "agree":
-            continue
-        landings: dict[Tag, list[str]] = {}
-        for client in world.clients:
-            landings.setdefault(client.landed(land(client.runtime, request).tag), []).append(client.name)
-        if len(landings) > 1:
+    for request in world.charter.audience:
+        landings = differing(world, request)
+        if landings:
             shown = "; ".join(
                 f"{tag!r} in {', '.join(names[:4])}{' and more' if len(names) > 4 else ''}" for tag, names in landings.items()
             )
@@ -228,17 +182,19 @@ def diverges(world: World) -> Iterator[Problem]:
     client's chain or lookup, or the charter.
     """
     for client in world.clients:
-        wrong = divergences(world.charter, client)
+        wrong = divergences(world, client)
         if wrong:
-            shown = "; ".join(f"{locale!r} along {_arrows(found)} instead of {_arrows(wanted)}" for locale, found, wanted in wrong[:4])
+            shown = "; ".join(
+                f"{each.locale!r} along {_arrows(each.behind)} instead of {_arrows(each.wanted_behind)}" for each in wrong[:4]
+            )
             more = f"; and {len(wrong) - 4} more" if len(wrong) > 4 else ""
             yield Problem(
-                Subject((client.name,), wrong[0][0] if len(wrong) == 1 else None),
+                Subject((client.name,), wrong[0].locale if len(wrong) == 1 else None),
                 f"{client.name} falls back from {shown}{more}",
-                chain_spot(client, [client.effects[each.locale].tag for each in wrong]) or where_declared(world, client),
+                divergence_cause(world, client, wrong)[1],
                 "users read another language for what is missing in theirs",
                 "change the client's chain or lookup, or [chains] in the charter",
-                detail=" ".join(locale for locale, _, _ in wrong),
+                detail=" ".join(each.locale for each in wrong),
                 cause="chain",
             )
 
@@ -285,7 +241,7 @@ def dead_end(world: World) -> Iterator[Problem]:
             and client.default not in held
             and client.roster(client.default) not in {client.roster(tag) for tag in held if tag}
         ):
-            claim = next((claim for claim in claims_of(client, "default") if claim.entries), None)
+            claim = default_claim(client)
             yield Problem(
                 Subject((client.name,), client.roster(client.default)),
                 f"{client.name} falls back to {client.default!r}, of which it has no catalog",
@@ -304,7 +260,9 @@ def unreachable(world: World) -> Iterator[Problem]:
     """
     for client in world.clients:
         reached = {tag for effect in client.effects.values() for tag in effect.consulted}
-        asked = {client.meant.get(found, found) for request in world.charter.audience for found in [land(client.runtime, request).tag]}
+        asked = {
+            client.meant.get(found, found) for request in world.charter.audience for found in [landed(world, client, request).found.tag]
+        }
         held = {catalog.tag: catalog for catalog in reversed(client.catalogs)}
         for tag in client.supported:
             if tag in held and tag not in reached | asked and not _stood_for(client, tag, reached):

@@ -9,11 +9,11 @@ from functools import lru_cache
 from lemmar.inventory.contents import Catalog
 from lemmar.resolve.world import Client, SourcePart, World
 from lemmar.rules import Problem, rule
-from lemmar.rules._comparisons import is_computed, texts
 from lemmar.rules._letters import expected, has_letters, letters, lookalikes, others, script_of, without_code, words_of
-from lemmar.rules._speaking import clipped, counted, listed
 from lemmar.rules._texts import HIDES_ODD, SourceTexts, is_most, problem_of, problem_of_all
+from lemmar.rules._translations import is_computed, texts
 from lemmar.tags import LanguageTag, Tag, read_spelling
+from lemmar.words import clipped, counted, listed
 
 _BETWEEN = "\0"
 _SHORT = 3  # letters; a word of so few is the same in many languages

@@ -6,11 +6,12 @@ from collections.abc import Iterator, Sequence
 
 from lemmar.inventory.contents import Spot
 from lemmar.resolve.differences import Counted, renamed
+from lemmar.resolve.spots import key_spot, text_of
 from lemmar.resolve.world import World
 from lemmar.rules import Hides, Problem, Subject, rule
-from lemmar.rules._comparisons import Compared, comparisons
-from lemmar.rules._speaking import clipped, key_spot, listed, text_of
+from lemmar.rules._translations import Compared, comparisons
 from lemmar.tags import CATEGORIES
+from lemmar.words import clipped, listed
 
 _TEXT = ("client", "locale", "part", "key")
 _ODD = (Hides(("message.inconsistent",), _TEXT),)

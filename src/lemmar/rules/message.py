@@ -4,15 +4,19 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from fnmatch import fnmatchcase
+from typing import Literal
 
 from msgspec.structs import replace
 
 from lemmar.inventory.contents import Catalog, Pattern, Spot
+from lemmar.resolve.landings import Cause
 from lemmar.resolve.pairing import same_language
+from lemmar.resolve.spots import file_wanted, gap_spot, holder_of, key_spot, pattern_of, text_of, union_of
 from lemmar.resolve.world import Absence, Client, Effect, SourcePart, World
 from lemmar.rules import Hides, Problem, Subject, rule
-from lemmar.rules._speaking import clipped, counted, file_wanted, gap_spot, holder_of, key_spot, listed, pattern_of, seen, text_of, union_of
+from lemmar.rules._words import seen
 from lemmar.tags import Tag
+from lemmar.words import clipped, counted, listed
 
 _TEXT = ("client", "locale", "part", "key")
 
@@ -31,24 +35,26 @@ def missing(world: World) -> Iterator[Problem]:
             if locale not in world.charter.roster.shipping or locale == world.charter.source or locale not in client.needs:
                 continue
             leaned_on = _leaned_on(client, effect)
-            lists: dict[tuple[str | None, str], list[Absence]] = {}
+            lists: dict[tuple[str | None, Cause | Literal[""]], list[Absence]] = {}
             unasked = _unasked(world, client, effect)
             for absence in effect.absences:
                 if not absence.empty and (absence.part, absence.key) not in leaned_on:
-                    causes = (cause for cause, catalogs in unasked.items() if text_of(catalogs.get(absence.part, ()), absence.key))
+                    causes: Iterator[Cause] = (
+                        cause for cause, catalogs in unasked.items() if text_of(catalogs.get(absence.part, ()), absence.key)
+                    )
                     lists.setdefault((absence.part, next(causes, "")), []).append(absence)
             for (part, cause), absences in lists.items():
                 yield from (replace(problem, cause=cause) for problem in _missing(client, effect, part, absences))
             yield from _not_own(client, effect)
 
 
-def _unasked(world: World, client: Client, effect: Effect) -> dict[str, dict[str | None, tuple[Catalog, ...]]]:
+def _unasked(world: World, client: Client, effect: Effect) -> dict[Cause, dict[str | None, tuple[Catalog, ...]]]:
     """By cause the catalogs of each part that readers of the locale should be given and that the client does not ask for them: its own,
     and those of its language that the charter's chain names.
     """
     asked = set(effect.consulted)
     named = world.charter.chains.get(effect.locale, ())
-    found: dict[str, dict[str | None, tuple[Catalog, ...]]] = {}
+    found: dict[Cause, dict[str | None, tuple[Catalog, ...]]] = {}
     for part, locales in client.by_part.items():
         for tag, catalogs in locales.items():
             locale = client.roster(tag)

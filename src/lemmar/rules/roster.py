@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
-from collections import Counter
 from collections.abc import Iterator
 from unicodedata import category
 
-from lemmar.inventory.contents import Claim, Spot
-from lemmar.resolve.runtimes import land
+from lemmar.inventory.contents import Spot
+from lemmar.resolve import claims
+from lemmar.resolve.claims import Split, claims_of, supported_at, tags_of, where_declared
+from lemmar.resolve.landings import landed
+from lemmar.resolve.spots import client_spot
 from lemmar.resolve.world import Client, World
 from lemmar.rules import Hides, Problem, Subject, rule
-from lemmar.rules._speaking import claims_of, client_spot, listed, tags_of, where_declared
 from lemmar.tags import LanguageTag, Tag, read_spelling, write_spelling
-from lemmar.trees import File
+from lemmar.words import listed
 
 _LOCALE = ("client", "locale")
 _IN_FILES = "the catalogs' files"
@@ -22,22 +23,8 @@ def _spelt(client: Client, tag: Tag) -> str:
     return write_spelling(LanguageTag.parse(tag), client.traits["spelling"].value)
 
 
-def _lands(client: Client, tag: Tag) -> str:
-    found = land(client.runtime, tag).tag
-    return f"users who ask for {tag!r} get {found!r}"
-
-
-def _known(client: Client) -> set[Tag]:
-    return {client.roster(tag) for tag in client.supported}
-
-
-def _supported_at(client: Client, tag: Tag) -> Spot | None:
-    """Where the client says that it supports its own *tag*."""
-    for claim in claims_of(client, "supported", "offered", "routed"):
-        found = tags_of(client, claim).get(client.roster(tag))
-        if found:
-            return found
-    return next((Spot(catalog.file, catalog.digest, line=1, column=1) for catalog in client.catalogs if catalog.tag == tag), None)
+def _lands(world: World, client: Client, tag: Tag) -> str:
+    return f"users who ask for {tag!r} get {landed(world, client, tag).found.tag!r}"
 
 
 @rule("roster.absent", "error", "A locale on the roster is not supported by a client.", hides=(Hides(("*",), _LOCALE),))
@@ -49,17 +36,16 @@ def absent(world: World) -> Iterator[Problem]:
     To fix: add the locale where the client lists what it supports, or give the client a `without` entry with the reason.
     """
     for client in world.clients:
-        for tag in client.needs:
-            if tag not in _known(client):
-                spot = where_declared(world, client)
-                where = "a catalog for it" if client.declared_by == "files" else f"{_spelt(client, tag)!r} to {spot.file}"
-                yield Problem(
-                    Subject((client.name,), tag),
-                    f"{tag!r} is on the roster, {client.name} does not support it",
-                    spot,
-                    _lands(client, tag),
-                    f"add {where}, or name it in the client's 'without'",
-                )
+        for tag in claims.absent(client):
+            spot = where_declared(world, client)
+            where = "a catalog for it" if client.declared_by == "files" else f"{_spelt(client, tag)!r} to {spot.file}"
+            yield Problem(
+                Subject((client.name,), tag),
+                f"{tag!r} is on the roster, {client.name} does not support it",
+                spot,
+                _lands(world, client, tag),
+                f"add {where}, or name it in the client's 'without'",
+            )
 
 
 @rule("roster.surplus", "warning", "A client supports a locale that is not on the roster.", hides=(Hides(("chain.unreachable",), _LOCALE),))
@@ -70,12 +56,9 @@ def surplus(world: World) -> Iterator[Problem]:
     exempts for this client. Not reported: test locales, which have a rule of their own.
     To fix: put the locale on the roster, or take it out of the client.
     """
-    pseudo = set(world.charter.roster.pseudo)
     for client in world.clients:
-        for tag in client.supported:
+        for tag in claims.surplus(world, client):
             known = client.roster(tag)
-            if known in client.needs or known in pseudo:
-                continue
             exempt = known in world.charter.locales
             why = (
                 f"the charter says that {client.name} goes without {known!r}, yet it supports it"
@@ -86,7 +69,7 @@ def surplus(world: World) -> Iterator[Problem]:
             yield Problem(
                 Subject((client.name,), known),
                 why,
-                _supported_at(client, tag) or client_spot(world, client),
+                supported_at(client, tag) or client_spot(world, client),
                 "users may land in a language that nobody keeps whole",
                 f"{remedy}, or remove it from the client",
             )
@@ -105,18 +88,14 @@ def pseudo(world: World) -> Iterator[Problem]:
     To fix: remove it from the claim in release builds.
     """
     for client in world.clients:
-        for tag in world.charter.roster.pseudo:
-            for claim in claims_of(client, "supported", "offered", "routed"):
-                spot = tags_of(client, claim).get(Tag(tag))
-                if spot:
-                    yield Problem(
-                        Subject((client.name,), tag),
-                        f"the test locale {tag!r} is {claim.states} by {client.name}",
-                        spot,
-                        "users can end up in a language made for tests",
-                        "remove it from what is released",
-                    )
-                    break
+        for tag, (claim, spot) in claims.pseudo_locales(world, client).items():
+            yield Problem(
+                Subject((client.name,), tag),
+                f"the test locale {tag!r} is {claim.states} by {client.name}",
+                spot,
+                "users can end up in a language made for tests",
+                "remove it from what is released",
+            )
 
 
 @rule("roster.split", "error", "Two claims of one client disagree.")
@@ -130,61 +109,9 @@ def split(world: World) -> Iterator[Problem]:
     To fix: make both places name the same locales.
     """
     for client in world.clients:
-        lacking = set(client.needs) - _known(client)
-        yield from _support_differs(client)
         yield from _order_differs(client)
-        own = claims_of(client, "supported")
-        if not own and client.declared_by != "files":
-            continue
-        base = str(own[0].file) if own else _IN_FILES
-        for claim in claims_of(client, "offered", "routed"):
-            spots = tags_of(client, claim)
-            more = [tag for tag in spots if tag not in _known(client) and tag not in lacking]
-            fewer = [tag for tag in _ordered(client) if tag not in spots and tag not in (client.default, world.charter.source)]
-            fewer = fewer if claim.states == "routed" else []
-            if more or fewer:
-                verb = "the picker offers" if claim.states == "offered" else "the addresses name"
-                words = [f"{verb} {listed(more)}, which {base} {'does' if own else 'do'} not support"] if more else []
-                words += (
-                    [f"{'they' if more else 'the addresses'} leave out {listed(fewer)}, which {base} {'supports' if own else 'support'}"]
-                    if fewer
-                    else []
-                )
-                spot = spots[more[0]] if more else claim.spot()
-                yield _split(client, claim, [*more, *fewer], spot, "; ".join(words), own)
-
-
-def _ordered(client: Client) -> list[Tag]:
-    return list(dict.fromkeys(client.roster(tag) for tag in client.supported))
-
-
-def _support_differs(client: Client) -> Iterator[Problem]:
-    """Claims of what is supported that differ from what most of them say, the first of several alike."""
-    claims = claims_of(client, "supported")
-    source = frozenset(tag for claim in claims_of(client, "source") for tag in tags_of(client, claim))
-    sets: list[tuple[Claim | None, frozenset[Tag]]] = [
-        (claim, frozenset(tags_of(client, claim)) | source) for claim in claims if claim.entries
-    ]
-    if client.declared_by == "files" and sets:
-        filed = frozenset(client.roster(catalog.tag) for catalog in client.catalogs)
-        sets.insert(0, (None, filed))
-    if len(sets) < 2:
-        return
-    usual = Counter(tags for _, tags in sets).most_common(1)[0][0]
-    base = next(claim for claim, tags in sets if tags == usual)
-    for claim, tags in sets:
-        if tags == usual:
-            continue
-        fewer, more = sorted(usual - tags), sorted(tags - usual)
-        words = [f"lacks {listed(fewer)}"] if fewer else []
-        words += [f"adds {listed(more)}"] if more else []
-        shown = claim or base
-        assert shown is not None
-        spot = shown.spot() if not more or claim is None else tags_of(client, claim)[more[0]]
-        name, other = ("this list" if claim else "the set of catalogs"), (str(base.file) if base else _IN_FILES)
-        yield _split(
-            client, shown, [*fewer, *more], spot, f"{name} {' and '.join(words)}, compared with {other}", [base] if base and claim else []
-        )
+        for each in claims.splits(world, client):
+            yield _split(client, each)
 
 
 def _order_differs(client: Client) -> Iterator[Problem]:
@@ -206,16 +133,36 @@ def _order_differs(client: Client) -> Iterator[Problem]:
             )
 
 
-def _split(client: Client, claim: Claim, tags: list[Tag], spot: Spot, text: str, against: list[Claim]) -> Problem:
+def _split(client: Client, each: Split) -> Problem:
+    claim, base = each.claim, each.base
+    shown = claim or base
+    assert shown is not None
+    tags = (*each.fewer, *each.more)
     return Problem(
         Subject((client.name,), tags[0] if len(tags) == 1 else None),
-        text,
-        spot,
+        _split_words(each),
+        each.spot,
         "the language works in one place of the program and not in another",
         "make both name the same locales",
-        tuple(other.spot() for other in against[:1] if other.file is not None),
-        detail=f"{claim.states} {claim.file} {claim.selector}",
+        (base.spot(),) if base is not None and base.file is not None and claim is not None else (),
+        detail=f"{shown.states} {shown.file} {shown.selector}",
     )
+
+
+def _split_words(each: Split) -> str:
+    """What the two places differ in."""
+    claim, fewer, more = each.claim, listed(each.fewer), listed(each.more)
+    base = str(each.base.file) if each.base is not None else _IN_FILES
+    if claim is None or claim.states == "supported":
+        words = [f"lacks {fewer}"] if fewer else []
+        words += [f"adds {more}"] if more else []
+        return f"{'this list' if claim else 'the set of catalogs'} {' and '.join(words)}, compared with {base}"
+    verb = "the picker offers" if claim.states == "offered" else "the addresses name"
+    words = [f"{verb} {more}, which {base} {'does' if each.base else 'do'} not support"] if more else []
+    words += (
+        [f"{'they' if more else 'the addresses'} leave out {fewer}, which {base} {'supports' if each.base else 'support'}"] if fewer else []
+    )
+    return "; ".join(words)
 
 
 @rule("roster.unoffered", "warning", "A supported locale is not in the client's picker.")
@@ -226,20 +173,15 @@ def unoffered(world: World) -> Iterator[Problem]:
     To fix: add the locale to the picker.
     """
     for client in world.clients:
-        pickers = claims_of(client, "offered")
-        if not pickers or not (claims_of(client, "supported") or client.declared_by == "files"):
-            continue
-        offered = {tag for claim in pickers for tag in tags_of(client, claim)}
-        picker = next((claim for claim in pickers if claim.entries), None)
-        for tag in _ordered(client) if picker else ():
-            if tag not in offered and tag in client.needs and picker:
-                yield Problem(
-                    Subject((client.name,), tag),
-                    f"{client.name} supports {tag!r}, its picker does not offer it",
-                    picker.spot(),
-                    "users cannot choose the language",
-                    f"add {_spelt(client, tag)!r} to {picker.file}",
-                )
+        for tag in claims.unoffered(client):
+            picker = next(claim for claim in claims_of(client, "offered") if claim.entries)
+            yield Problem(
+                Subject((client.name,), tag),
+                f"{client.name} supports {tag!r}, its picker does not offer it",
+                picker.spot(),
+                "users cannot choose the language",
+                f"add {_spelt(client, tag)!r} to {picker.file}",
+            )
 
 
 @rule("roster.mislabelled", "warning", "A picker shows another language's name beside a locale.")
@@ -294,17 +236,16 @@ def hollow(world: World) -> Iterator[Problem]:
     from its own language. To fix: add the catalogs, or take the locale out of what the client supports.
     """
     for client in world.clients:
-        filed = {catalog.tag for catalog in client.catalogs} | {fault.tag for fault in client.faults}
-        for locale, effect in client.effects.items():
-            if effect.tag not in filed and effect.answer.complete < effect.answer.messages and locale in client.needs:
-                shown = effect.consulted[0] if effect.consulted else None
-                yield Problem(
-                    Subject((client.name,), locale),
-                    f"{client.name} supports {locale!r} and has no catalog of it",
-                    _supported_at(client, effect.tag) or client_spot(world, client),
-                    f"users who choose it see {shown!r} texts" if shown else "users who choose it see no text at all",
-                    "add its catalogs, or do not support it yet",
-                )
+        for locale in claims.hollow(client):
+            effect = client.effects[locale]
+            shown = effect.consulted[0] if effect.consulted else None
+            yield Problem(
+                Subject((client.name,), locale),
+                f"{client.name} supports {locale!r} and has no catalog of it",
+                supported_at(client, effect.tag) or client_spot(world, client),
+                f"users who choose it see {shown!r} texts" if shown else "users who choose it see no text at all",
+                "add its catalogs, or do not support it yet",
+            )
 
 
 @rule(
@@ -319,15 +260,8 @@ def orphan(world: World) -> Iterator[Problem]:
     Reported once for each client and locale, at the first of its files. Not reported: test locales, and clients whose files are
     themselves the declaration. To fix: add the locale to what the client supports, or remove its catalogs.
     """
-    pseudo_locales = set(world.charter.roster.pseudo)
     for client in world.clients:
-        if client.declared_by != "claims":
-            continue
-        first: dict[Tag, File] = {}
-        for catalog in client.catalogs:
-            if catalog.tag not in client.supported and client.roster(catalog.tag) not in _known(client) | pseudo_locales:
-                first.setdefault(client.roster(catalog.tag), catalog.file)
-        for tag, file in first.items():
+        for tag, file in claims.orphans(world, client).items():
             yield Problem(
                 Subject((client.name,), tag),
                 f"{client.name} has a catalog of {tag!r}, which no claim supports",

@@ -9,9 +9,9 @@ from lemmar.inventory.contents import Named, Spot
 from lemmar.inventory.locales import Speller
 from lemmar.resolve.world import Client, World
 from lemmar.rules import Hides, Problem, Subject, rule
-from lemmar.rules._speaking import listed
 from lemmar.selectors import Value
 from lemmar.tags import LanguageTag, write_spelling
+from lemmar.words import listed
 
 _LONE = (Hides(("tag.ambiguous", "tag.overspecified"), ("entry",)),)
 

@@ -3,21 +3,21 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import Any
 
+from lemmar.charter import WaiverEntry
+from lemmar.resolve.spots import charter_spot
 from lemmar.resolve.world import World
 from lemmar.rules import Problem, Subject, rule
-from lemmar.rules._speaking import charter_spot
 
 _NARROWS = ("client", "locale", "part", "key", "file")
 
 
-def is_expired(waiver: Any, today: str) -> bool:
+def is_expired(waiver: WaiverEntry, today: str) -> bool:
     """Whether the waiver's last day lies before *today* (ISO 8601)."""
-    return bool(waiver.until.isoformat() < today)
+    return waiver.until.isoformat() < today
 
 
-def _shown(waiver: Any) -> str:
+def _shown(waiver: WaiverEntry) -> str:
     narrowed = ", ".join(f"{name} {getattr(waiver, name)!r}" for name in _NARROWS if getattr(waiver, name) is not None)
     return f"the waiver of {waiver.rule}" + (f" for {narrowed}" if narrowed else "")
 

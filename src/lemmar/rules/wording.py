@@ -9,13 +9,14 @@ from functools import lru_cache
 from typing import NamedTuple
 
 from lemmar.inventory.contents import Catalog
+from lemmar.resolve.spots import key_spot
 from lemmar.resolve.world import SourcePart, World
 from lemmar.rules import Problem, Severity, Subject, rule
-from lemmar.rules._comparisons import is_computed, texts
 from lemmar.rules._letters import words_of
-from lemmar.rules._speaking import clipped, counted, key_spot
 from lemmar.rules._texts import HIDES_ODD, MANY, SourceTexts, graded, is_most, problem_of, problem_of_all
+from lemmar.rules._translations import is_computed, texts
 from lemmar.tags import LanguageTag, Tag
+from lemmar.words import clipped, counted
 
 _SHORT = 3  # letters; a word of so few is the same in many languages
 _ONE_WORD = 7  # letters; of a single word that has fewer, nobody can tell

@@ -37,15 +37,14 @@ class Compared(NamedTuple):
 # Branches that number their forms in a way of their own: what one form of the source takes, another may.
 _LEAVES = ("_", *map(str, range(7)))
 _LEAF = re.compile(r"\.(?:_|[0-6])\Z")
-_last: tuple[World, tuple[Compared, ...]] | None = None
 
 
 def comparisons(world: World) -> tuple[Compared, ...]:
     """Every text that is not intact, source texts among them, in the order of clients, parts and catalogs."""
-    global _last
-    if _last is None or _last[0] is not world:
-        _last = (world, tuple(_Comparer(world).all()))
-    return _last[1]
+    found: tuple[Compared, ...] | None = world.memo.get("comparisons")
+    if found is None:
+        found = world.memo["comparisons"] = tuple(_Comparer(world).all())
+    return found
 
 
 def texts(world: World) -> Iterator[tuple[Client, Tag, str | None, Catalog, SourcePart]]:

@@ -1,10 +1,13 @@
-"""The audit as JSON: ``lemmar.audit/1``. Its schema is made from the types here and shipped beside this file.
+"""JSON: a table as ``{"schema": "lemmar.NAME/1", "rows": [{…}]}``; a verdict as ``lemmar.audit/1``, whose schema is made from the types here and
+shipped beside this file.
 
 History: 1, the first form.
 """
 
 from __future__ import annotations
 
+import json
+from collections.abc import Iterator
 from importlib import resources
 from typing import Annotated, Any, Literal
 
@@ -12,7 +15,9 @@ import msgspec
 from msgspec import Meta, Struct
 
 from lemmar.findings import Finding, Place, Verdict
-from lemmar.report.counting import counts
+from lemmar.report._counting import counts
+from lemmar.report._drawing import Page
+from lemmar.report._output import Output, Shown, View
 
 Level = Literal["error", "warning", "note"]
 Line = Annotated[int, Meta(ge=1)]
@@ -85,8 +90,16 @@ class AuditOut(Struct):
     findings: list[FindingOut]
 
 
-def write(verdict: Verdict) -> str:
-    """The verdict as JSON text."""
+def table(view: View, _page: Page) -> Iterator[str]:
+    """The rows as objects; a lone surrogate is replaced."""
+    found = view.table
+    rows = [dict(zip(found.columns, row, strict=True)) for row in found.rows]
+    document = {"schema": f"lemmar.{found.name}/1", "rows": rows}
+    yield json.dumps(document, ensure_ascii=False, indent=2).encode("utf-8", "replace").decode("utf-8") + "\n"
+
+
+def findings(verdict: Verdict, _shown: Shown, _page: Page) -> Iterator[str]:
+    """The whole verdict, whatever people asked to see."""
     clients = [
         ClientOut(
             client.name,
@@ -103,7 +116,7 @@ def write(verdict: Verdict) -> str:
         [_finding(f) for f in verdict.findings],
     )
     raw = msgspec.json.format(_encode(out), indent=2)
-    return raw.decode("utf-8") + "\n"
+    yield raw.decode("utf-8") + "\n"
 
 
 def _encode(out: AuditOut) -> bytes:
@@ -154,3 +167,6 @@ def make_schema() -> dict[str, Any]:
 def shipped_schema() -> str:
     """The schema as it is shipped."""
     return resources.files("lemmar.report").joinpath("audit.schema.json").read_text("utf-8")
+
+
+OUTPUT = Output("json", table=table, findings=findings)

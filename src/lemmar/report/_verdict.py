@@ -2,17 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
-from pathlib import Path
-from typing import TYPE_CHECKING, NamedTuple
+from collections.abc import Iterable
+from typing import NamedTuple
 
-from lemmar.cli._drawing import indented, joined, plain, render, table
 from lemmar.findings import Finding, Place, Verdict
-from lemmar.report.counting import counts
+from lemmar.report._counting import counts
+from lemmar.report._drawing import Drawn, indented, joined, plain, table
+from lemmar.report._output import Shown
 from lemmar.rules import SEVERITIES
-
-if TYPE_CHECKING:
-    from lemmar.cli._drawing import Drawn
+from lemmar.words import counted, listed
 
 #: Up to so many entries are all shown; of more, the first of each rule.
 _SHOWN_WHOLE = 25
@@ -47,30 +45,25 @@ def entries(findings: Iterable[Finding]) -> list[Entry]:
     return [Entry(tuple(those)) for those in gathered.values()]
 
 
-def draw(verdict: Verdict, only: Sequence[str], clients: Sequence[str], everything: bool, target: Path | None) -> str:
-    """The verdict as text for a terminal."""
-    wanted = [finding for finding in verdict.findings if _asked(finding, only, clients)]
-    return render([*_parts(verdict, wanted, everything)], target)
+def _asked(finding: Finding, shown: Shown) -> bool:
+    by_rule = not shown.rules or finding.rule in shown.rules or finding.rule.partition(".")[0] in shown.rules
+    return by_rule and (not shown.clients or any(name in shown.clients for name in finding.subject.clients))
 
 
-def _asked(finding: Finding, only: Sequence[str], clients: Sequence[str]) -> bool:
-    by_rule = not only or finding.rule in only or finding.rule.partition(".")[0] in only
-    return by_rule and (not clients or any(name in clients for name in finding.subject.clients))
-
-
-def _parts(verdict: Verdict, wanted: list[Finding], everything: bool) -> Iterable[Drawn]:
+def parts(verdict: Verdict, shown: Shown) -> Iterable[Drawn]:
+    """The verdict as parts to draw: of many findings the first of each rule, unless every one is asked for."""
+    wanted = [finding for finding in verdict.findings if _asked(finding, shown)]
     yield _headline(verdict)
     yield ""
     open_entries = entries(finding for finding in wanted if finding.waiver is None)
-    shown = open_entries if everything or len(open_entries) <= _SHOWN_WHOLE else _first_of_each(open_entries)
-    for entry in shown:
+    drawn = open_entries if shown.everything or len(open_entries) <= _SHOWN_WHOLE else _first_of_each(open_entries)
+    for entry in drawn:
         yield from _entry(entry)
-    left = len(open_entries) - len(shown)
-    if left:
-        yield from _left_out(open_entries, shown)
+    if len(open_entries) > len(drawn):
+        yield from _left_out(open_entries, drawn)
     waived = [finding for finding in wanted if finding.waiver is not None]
     if waived:
-        yield from _waived(waived, everything)
+        yield from _waived(waived, shown.everything)
     yield _by_client(verdict)
     yield ""
     yield _verdict_line(verdict)
@@ -82,13 +75,13 @@ def _headline(verdict: Verdict) -> Drawn:
     locales = len(verdict.world.charter.locales)
     return joined(
         (f"{word.upper()} ", style),
-        f"{_counted(verdict)}, in {number} client{'s' * (number != 1)} and {locales} locale{'s' * (locales != 1)}",
+        f"{_counted(verdict)}, in {counted(number, 'client')} and {counted(locales, 'locale')}",
     )
 
 
 def _counted(verdict: Verdict) -> str:
     found = counts(verdict.findings)
-    words = [f"{number:,} {name}{'s' * (number != 1)}" for name in reversed(SEVERITIES) if (number := found[name])]
+    words = [counted(number, name) for name in reversed(SEVERITIES) if (number := found[name])]
     words += [f"{found['waived']:,} waived"] if found["waived"] else []
     return ", ".join(words) or "nothing to report"
 
@@ -97,9 +90,9 @@ def _verdict_line(verdict: Verdict) -> Drawn:
     if verdict.hold:
         least = SEVERITIES.index(verdict.world.charter.gate.fail_on)
         holding = sum(finding.waiver is None and SEVERITIES.index(finding.severity) >= least for finding in verdict.findings)
-        return joined(("verdict: hold", "hold"), f"; {holding:,} finding{'s' * (holding != 1)} to mend before the release")
+        return joined(("verdict: hold", "hold"), f"; {counted(holding, 'finding')} to mend before the release")
     rest = sum(finding.waiver is None for finding in verdict.findings)
-    return joined(("verdict: clear", "clear"), "; ship it" + (f" ({rest:,} finding{'s' * (rest != 1)} below the gate)" if rest else ""))
+    return joined(("verdict: clear", "clear"), "; ship it" + (f" ({counted(rest, 'finding')} below the gate)" if rest else ""))
 
 
 def _first_of_each(found: list[Entry]) -> list[Entry]:
@@ -129,15 +122,8 @@ def _others(entry: Entry) -> str:
     if not rest:
         return ""
     if len({finding.subject.key for finding in entry.findings}) == 1:
-        return f", and in {_names([finding.subject.locale or '' for finding in rest])}"
-    return f", and so {'is' if len(rest) == 1 else 'are'} {_names([finding.subject.key or '' for finding in rest])}"
-
-
-def _names(names: list[str], most: int = 6) -> str:
-    shown = [repr(name) for name in dict.fromkeys(names)]
-    if len(shown) > most:
-        return f"{', '.join(shown[:most])} and {len(shown) - most:,} more"
-    return f"{', '.join(shown[:-1])} and {shown[-1]}" if len(shown) > 1 else shown[0]
+        return f", and in {listed(dict.fromkeys(finding.subject.locale or '' for finding in rest), most=6)}"
+    return f", and so {'is' if len(rest) == 1 else 'are'} {listed(dict.fromkeys(finding.subject.key or '' for finding in rest), most=6)}"
 
 
 def _place(place: Place) -> str:
@@ -156,7 +142,7 @@ def _left_out(found: list[Entry], shown: list[Entry]) -> Iterable[Drawn]:
 
 
 def _waived(waived: list[Finding], everything: bool) -> Iterable[Drawn]:
-    yield joined((f"{'waived':<8}", "strong"), f"{len(waived):,} finding{'s' * (len(waived) != 1)} accepted by the charter")
+    yield joined((f"{'waived':<8}", "strong"), f"{counted(len(waived), 'finding')} accepted by the charter")
     for finding in waived if everything else waived[:_OF_EACH]:
         yield indented(f"{finding.rule}: {finding.message} ({finding.waiver})", 8)
     if len(waived) > _OF_EACH and not everything:
@@ -170,9 +156,7 @@ def _by_client(verdict: Verdict) -> Drawn:
         own = [finding for finding in verdict.findings if client.name in finding.subject.clients and finding.waiver is None]
         number = [sum(finding.severity == name for finding in own) for name in reversed(SEVERITIES)]
         shipping = [tag for tag in client.needs if tag in verdict.world.charter.roster.shipping]
-        whole = [
-            tag for tag in shipping if tag in client.effects and client.effects[tag].answer.complete == client.effects[tag].answer.messages
-        ]
+        whole = [tag for tag in shipping if tag in client.effects and client.effects[tag].answer.is_complete]
         rows.append((client.name, client.kind, *number, f"{len(whole)} of {len(shipping)}"))
     columns = [
         ("client", "left"),

@@ -1,4 +1,4 @@
-"""Draws results in a terminal: colour only there, never the only signal; as wide as the window; hostile text made visible.
+"""Draws results for people: colour never the only signal; as wide as the page; hostile text made visible.
 
 Lines, margins and tables are all that is drawn, so that this is quicker than loading a general library for it: on a small
 monorepo that would cost a fifth of an audit.
@@ -6,19 +6,13 @@ monorepo that would cost a fifth of an audit.
 
 from __future__ import annotations
 
-import os
 import re
-import shutil
-import sys
 import unicodedata
 from collections.abc import Iterable, Iterator, Sequence
-from pathlib import Path
 from typing import Any, NamedTuple
 
 from lemmar.text import visible
 
-#: Where the output is no terminal and nothing says how wide it is.
-_WIDTH = 100
 #: ANSI's select-graphic-rendition codes.
 _STYLES = {
     "error": "1;31",
@@ -32,6 +26,13 @@ _STYLES = {
 }
 _GAP = "   "
 _NARROWEST = 8
+
+
+class Page(NamedTuple):
+    """What a result is drawn on: whether it may have colour, and how many columns there are to fill."""
+
+    colour: bool = False
+    width: int = 100
 
 
 class Piece(NamedTuple):
@@ -59,20 +60,6 @@ class Table(NamedTuple):
 Drawn = Block | Table | str
 
 
-def colourful(target: Path | None) -> bool:
-    """Whether the output may have colour: a terminal, unless NO_COLOR; anything, where FORCE_COLOR is set."""
-    if os.environ.get("NO_COLOR"):
-        return False
-    return bool(os.environ.get("FORCE_COLOR")) or (target is None and sys.stdout.isatty() and os.environ.get("TERM") != "dumb")
-
-
-def width() -> int:
-    """How many columns there are to fill."""
-    if os.environ.get("COLUMNS", "").isdigit() or sys.stdout.isatty():
-        return max(40, shutil.get_terminal_size((_WIDTH, 40)).columns)
-    return _WIDTH
-
-
 def plain(text: Any, style: str = "") -> Block:
     """One line of text that says what it is, whatever is in it."""
     return Block(((Piece(visible(str(text)), style),),))
@@ -95,11 +82,9 @@ def table(columns: Sequence[tuple[str, str]], rows: Iterable[Sequence[Any]]) -> 
     return Table(tuple(title for title, _ in columns), tuple(side for _, side in columns), drawn)
 
 
-def render(parts: Iterable[Drawn], target: Path | None) -> str:
-    """*parts* one below the other, as text."""
-    colour, room = colourful(target), width()
-    lines = (line for part in parts for line in _lines(part, room))
-    return "".join(_encoded(line, colour) + "\n" for line in lines)
+def render(parts: Iterable[Drawn], page: Page) -> Iterator[str]:
+    """*parts* one below the other, line by line."""
+    return (_encoded(line, page.colour) + "\n" for part in parts for line in _lines(part, page.width))
 
 
 _Line = tuple[Piece, ...]

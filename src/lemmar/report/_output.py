@@ -1,0 +1,51 @@
+"""What an output is, and what it is given: a table with the way that people see it, or a verdict with its findings."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from typing import Any, NamedTuple
+
+from lemmar.findings import Verdict
+from lemmar.report._drawing import Drawn, Page
+
+
+class Table(NamedTuple):
+    """A table of results. *name* is its schema's, *columns* the names of the fields; each row has as many cells.
+
+    Cells are texts, numbers, None, or lists and maps of such.
+    """
+
+    name: str
+    columns: tuple[str, ...]
+    rows: Sequence[tuple[Any, ...]]
+
+
+class View(NamedTuple):
+    """A result: its table for machines, and what people are shown instead of a plain table, if anything.
+
+    *records* are the rows one by one where they are not all of one kind: each has the fields of its own kind only.
+    """
+
+    table: Table
+    drawn: Callable[[Page], Iterable[Drawn]] | None = None
+    records: Sequence[Mapping[str, Any]] | None = None
+
+
+class Shown(NamedTuple):
+    """Which findings people asked to see: of these rules or families, of these clients; every one, or the first of each rule."""
+
+    rules: tuple[str, ...] = ()
+    clients: tuple[str, ...] = ()
+    everything: bool = False
+
+
+class Output(NamedTuple):
+    """An output: what it makes of a table and of findings, as pieces of text; None where it does not take such.
+
+    With *streams* the pieces may be written as they come; else only all of them are a document.
+    """
+
+    name: str
+    table: Callable[[View, Page], Iterable[str]] | None = None
+    findings: Callable[[Verdict, Shown, Page], Iterable[str]] | None = None
+    streams: bool = False

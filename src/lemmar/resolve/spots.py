@@ -1,0 +1,83 @@
+"""Where things stand: in the charter, in a claim, in a catalog. What a finding points at, before its line is looked up."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+
+from lemmar.inventory.contents import Catalog, Claim, Named, Pattern, Spot
+from lemmar.resolve.world import Client, SourcePart, World
+from lemmar.tags import LanguageTag, Tag, write_spelling
+from lemmar.trees import File
+
+
+def charter_spot(world: World, *path: str | int) -> Spot:
+    """The charter's line of a key path, or of the nearest table around it."""
+    line = next(world.lines[path[:depth]] for depth in range(len(path), -1, -1) if path[:depth] in world.lines)
+    return Spot(world.charter_file, line=line, column=1, in_charter=True)
+
+
+def client_spot(world: World, client: Client) -> Spot:
+    """The client's table in the charter."""
+    index = next(index for index, entry in enumerate(world.charter.client) if entry.name == client.name)
+    return charter_spot(world, "client", index)
+
+
+def named_spot(claim: Claim, named: Named) -> Spot | None:
+    """Where a claim names a locale; None where the claim has no file."""
+    return Spot(claim.file, claim.digest, line=named.value.line, column=named.value.column) if claim.file is not None else None
+
+
+def pattern_of(client: Client, catalog: Catalog) -> Pattern:
+    """The pattern that the catalog's file was found by."""
+    return next(pattern for pattern in client.patterns if pattern.number == catalog.order)
+
+
+def file_wanted(pattern: Pattern, tag: Tag, part: str | None) -> File | None:
+    """The file that would hold *part* in *tag*; None where the pattern leaves that open."""
+    if "*" in pattern.files or "?" in pattern.files:
+        return None
+    name = write_spelling(LanguageTag.parse(tag), pattern.spelling)
+    path = pattern.files.replace("[", "").replace("]", "").replace("{locale}", name)
+    path = re.sub(r"\{part\+?\}", part or "", path)
+    steps: list[str] = pattern.base.split("/") if pattern.base else []
+    for step in path.split("/"):
+        if step == "..":
+            steps.pop()
+        elif step != ".":
+            steps.append(step)
+    return File("/".join(steps))
+
+
+def file_spot(catalog: Catalog) -> Spot:
+    """The beginning of the catalog's file."""
+    return Spot(catalog.file, catalog.digest, line=1, column=1)
+
+
+def key_spot(catalog: Catalog, key: str | None) -> Spot:
+    """Where *key* stands in the catalog's file; the file as a whole without one."""
+    return file_spot(catalog) if key is None else Spot(catalog.file, catalog.digest, catalog.column.label, key)
+
+
+def gap_spot(catalog: Catalog, after: str | None) -> Spot:
+    """The place of a text that is not there: behind the entry of the key *after*, else the file's start."""
+    return file_spot(catalog) if after is None else Spot(catalog.file, catalog.digest, catalog.column.label, after, gap=True)
+
+
+def holder_of(source: SourcePart, key: str) -> Catalog:
+    """The source's catalog that *key* comes from."""
+    return next(catalog for catalog in reversed(source.catalogs) if key in catalog.column.key_set)
+
+
+def text_of(catalogs: Sequence[Catalog], key: str) -> str | None:
+    """The text of *key* in one locale, the later catalog's where several have it; None where none has one."""
+    for catalog in reversed(catalogs):
+        index = catalog.column.keys.places.get(key)
+        if index is not None and catalog.column.texts[index] is not None:
+            return catalog.column.texts[index]
+    return None
+
+
+def union_of(catalogs: Sequence[Catalog]) -> frozenset[str]:
+    """All keys of *catalogs*; where there is one, its own set and no copy."""
+    return catalogs[0].column.key_set if len(catalogs) == 1 else frozenset().union(*(catalog.column.key_set for catalog in catalogs))

@@ -1,0 +1,109 @@
+"""What is known of one client, and whence; or a list of all clients."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any
+
+from lemmar.inventory.contents import Catalog, Claim
+from lemmar.report import Drawn, Table, View, drawn_table, joined, plain
+from lemmar.resolve.world import Client, World
+from lemmar.tags import Tag
+from lemmar.views.patterns import describe
+
+
+def listing(world: World) -> View:
+    """A line for each client."""
+    return View(
+        Table("clients", ("client", "kind", "root", "supported", "catalogs", "messages"), [_line(client) for client in world.clients])
+    )
+
+
+def view(world: World, client: Client) -> View:
+    """Each trait, claim and catalog of *client*."""
+    return View(Table("client", ("what", "name", "value", "whence"), list(_facts(client))), lambda _page: _draw(client, world))
+
+
+def _line(client: Client) -> tuple[Any, ...]:
+    messages = sum(len(source.keys) for source in client.sources.values())
+    return client.name, client.kind, client.root, " ".join(client.supported), len({catalog.file for catalog in client.catalogs}), messages
+
+
+def _facts(client: Client) -> Iterable[tuple[Any, ...]]:
+    for name, trait in client.traits.items():
+        yield "trait", name, trait.value, trait.whence
+    for claim in client.claims:
+        for entry in claim.entries:
+            yield "claim", claim.states, entry.tag or entry.value.text, f"{claim.file}:{entry.value.line}:{entry.value.column}"
+        for defect in claim.defects:
+            yield "unread", claim.states, defect.detail, f"{claim.file}:{defect.line}:{defect.column}"
+    for catalog in client.catalogs:
+        yield "catalog", catalog.part, catalog.tag, catalog.file
+
+
+def _draw(client: Client, world: World) -> Iterable[Drawn]:
+    yield joined((client.name, "strong"), f"  {client.kind}, in {client.root}")
+    yield ""
+    yield drawn_table(
+        [("runtime", "left"), ("", "left"), ("whence", "left")],
+        [(name, trait.value, trait.whence) for name, trait in client.traits.items()],
+    )
+    yield ""
+    yield from _claims(client)
+    columns = [("catalog", "left"), ("locales", "left"), ("files", "right"), ("messages", "right"), ("read as", "left")]
+    yield drawn_table(columns, _catalogs(client, world))
+    yield ""
+    supported = " ".join(_in_order(client.supported, client, world)) or "nothing"
+    whence = {"claims": "by its claims", "files": "by its files", "nothing": "guessed from its files: no claim says so"}[client.declared_by]
+    yield f"supports {supported} ({whence}); its default is {client.default}"
+    exempt = [tag for tag in world.charter.locales if tag not in client.needs]
+    if exempt:
+        yield f"goes without {' '.join(exempt)}, as the charter says"
+
+
+def _claims(client: Client) -> Iterable[Drawn]:
+    rows = [(claim.states, f"{_below(client, claim.file)}:{_first_line(claim)}", claim.selector, _spelt(claim)) for claim in client.claims]
+    if rows:
+        yield drawn_table([("claim", "left"), ("place", "left"), ("selector", "left"), ("locales, as written", "left")], rows)
+        for claim in client.claims:
+            for defect in claim.defects:
+                yield plain(f"not read: {claim.file}:{defect.line}:{defect.column} {defect.detail}", "error")
+        yield ""
+
+
+def _below(client: Client, file: str | None) -> str:
+    """*file* as seen from the client's root, which the heading names."""
+    return (file or "").removeprefix(f"{client.root}/")
+
+
+def _first_line(claim: Claim) -> int:
+    return claim.entries[0].value.line if claim.entries else 1
+
+
+def _spelt(claim: Claim) -> str:
+    """The locales; where one is written in another way, how: ``de-AT (de_AT)``."""
+    found = []
+    for entry in claim.entries:
+        written = entry.value.text
+        found.append(f"{entry.tag} ({written})" if entry.tag and entry.tag != written else written if entry.tag else f"?{written}")
+    return " ".join(found) or "–"
+
+
+def _in_order(tags: Iterable[Tag], client: Client, world: World) -> list[Tag]:
+    """The client's tags in the roster's order, what is not on it at the end."""
+    order = {tag: index for index, tag in enumerate(world.charter.locales)}
+    return sorted(tags, key=lambda tag: (order.get(client.roster(tag), len(order)), tag))
+
+
+def _catalogs(client: Client, world: World) -> Iterable[tuple[Any, ...]]:
+    for pattern in client.patterns:
+        held: list[Catalog] = [catalog for catalog in client.catalogs if catalog.order == pattern.number]
+        locales = _in_order(dict.fromkeys(catalog.tag for catalog in held), client, world)
+        messages = sum(
+            len(source.keys) for source in client.sources.values() if any(catalog.order == pattern.number for catalog in source.catalogs)
+        )
+        syntax = describe(pattern.seen) if pattern.seen is not None else pattern.syntax
+        reading = (
+            f"{pattern.format or (pattern.read_as.name if pattern.read_as else 'by name')}, {pattern.layout}, {pattern.spelling}, {syntax}"
+        )
+        yield pattern.files, " ".join(locales), pattern.matches, messages, reading

@@ -1,0 +1,97 @@
+"""Clients × locales: the share of texts that users read in their language, and what answers the rest."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from lemmar.report import Drawn, Page, Table, View, drawn_table, plain
+from lemmar.resolve.world import ORIGINS, Answer, Client, World
+from lemmar.tags import Tag
+from lemmar.views.blocks import blocks
+
+_LETTERS = (("foreign", "f"), ("key", "k"), ("blank", "b"), ("error", "e"))
+_LEGEND = (
+    "%: texts that users read in their own language. Of the rest, f: in another language,",
+    "k: a raw key, b: nothing, e: an error. i: inherited from a parent locale.",
+    "–: not supported. (trial): may be partial.",
+)
+
+
+def view(world: World) -> View:
+    """Locales down, clients across."""
+    rows = [
+        (client.name, locale, effect.answer.messages, *effect.answer)
+        for client in world.clients
+        for locale in world.charter.locales
+        if (effect := client.effects.get(locale)) is not None
+    ]
+    return View(Table("grid", ("client", "locale", "messages", *ORIGINS), rows), lambda page: _draw(world, page))
+
+
+def by_part(world: World) -> View:
+    """Parts of clients down, locales across."""
+    rows = [
+        (client.name, part, locale, answer.messages, *answer)
+        for client in world.clients
+        for part in client.sources
+        for locale in world.charter.locales
+        if (effect := client.effects.get(locale)) is not None and (answer := effect.by_part.get(part)) is not None
+    ]
+    return View(Table("grid-parts", ("client", "part", "locale", "messages", *ORIGINS), rows), lambda _page: _draw_parts(world))
+
+
+def share(answer: Answer) -> str:
+    """The complete share in whole percent, never rounded up to 100 nor down to 0, and the letters of what answers the rest."""
+    if not answer.messages:
+        return "no texts"
+    percent = 100 * answer.complete // answer.messages
+    if answer.complete and not percent:
+        percent = 1
+    rest = [f"{getattr(answer, name):,}{letter}" for name, letter in _LETTERS if getattr(answer, name)]
+    inherited = f" ({answer.inherited:,}i)" if answer.inherited and not rest else ""
+    return " ".join([f"{percent} %", *rest]) + inherited
+
+
+def locale_name(world: World, tag: Tag) -> str:
+    """A locale as the first column of a table shows it."""
+    return f"{tag} (trial)" if tag in world.charter.roster.trial else tag if tag in world.charter.locales else f"{tag} (not on it)"
+
+
+def _draw(world: World, page: Page) -> Iterator[Drawn]:
+    first = max(len(tag) for tag in world.charter.locales) + 8
+    for block in blocks(world.clients, _need, page.width - first):
+        rows = [[locale_name(world, tag), *[_cell(world, client, tag) for client in block]] for tag in world.charter.locales]
+        yield drawn_table([("locale", "left"), *[(client.name, "right") for client in block]], rows)
+        yield ""
+    yield from (plain(line, "faint") for line in _LEGEND)
+
+
+def _need(client: Client) -> int:
+    return max([len(client.name), *(len(share(effect.answer)) for effect in client.effects.values())]) + 3
+
+
+def _cell(world: World, client: Client, tag: Tag) -> Drawn:
+    effect = client.effects.get(tag)
+    if effect is None:
+        return plain("–", "error" if tag in client.needs else "faint")
+    low = tag in client.needs and not effect.answer.reaches(world.charter.roster.trial.get(tag, 1.0))
+    return plain(share(effect.answer), "error" if low else "" if effect.answer.is_complete else "warning")
+
+
+def _draw_parts(world: World) -> Iterator[Drawn]:
+    rows: list[list[Drawn]] = []
+    for client in world.clients:
+        for part in client.sources:
+            answers = [effect.by_part.get(part) if (effect := client.effects.get(tag)) else None for tag in world.charter.locales]
+            rows.append([client.name, part or "", *map(_percent, answers)])
+    heads = [("client", "left"), ("part", "left"), *((locale, "right") for locale in world.charter.locales)]
+    yield drawn_table(heads, rows)
+    yield ""
+    yield plain("%: texts that users read in their own language. –: not supported.", "faint")
+
+
+def _percent(answer: Answer | None) -> Drawn:
+    if answer is None:
+        return plain("–", "faint")
+    percent = "–" if not answer.messages else f"{100 * answer.complete // answer.messages} %"
+    return plain(percent, "" if answer.is_complete else "warning")

@@ -1,0 +1,97 @@
+"""What a survey found: clients with their catalogs and claims, and what is to be decided; or what is new."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+
+from lemmar.report import Drawn, Table, View, drawn_table, indented, joined, plain
+from lemmar.resolve.world import Client
+from lemmar.survey import Draft, DraftClient, News
+from lemmar.words import counted
+
+
+def view(draft: Draft, written: bool) -> View:
+    """The whole of *draft*; *written* says that it is written down already."""
+    return View(_table(draft), lambda _page: _draw(draft, written))
+
+
+def news(found: News, clients: Sequence[Client]) -> View:
+    """Clients and catalogs that the charter does not know of, and claims of its *clients* that cannot be read any more."""
+    rows = [("client", root, "no client of the charter has this folder") for root in found.clients]
+    rows += [
+        ("catalog", catalog.files[0], f"no pattern finds it ({len(catalog.files)} files, {len(catalog.locales)} locales)")
+        for catalog in found.catalogs
+    ]
+    rows += [
+        ("claim", f"{claim.file}:{claim.defects[0].line}", f"{client.name}: {claim.selector}: {claim.defects[0].detail}")
+        for client in clients
+        for claim in client.claims
+        if claim.defects and not claim.entries
+    ]
+    nothing: list[Drawn] = ["the charter knows of all that the survey finds"]
+    drawn: list[Drawn] = [drawn_table([("new", "left"), ("where", "left"), ("why", "left")], rows)] if rows else nothing
+    return View(Table("survey-news", ("what", "where", "why"), rows), lambda _page: drawn)
+
+
+def _table(draft: Draft) -> Table:
+    columns = ("client", "kind", "root", "platform", "what", "states", "where", "locales", "confidence")
+    rows: list[tuple[object, ...]] = []
+    for client in draft.clients:
+        head = (client.name, client.kind, client.root, client.platform)
+        rows += [
+            (*head, "catalog", None, str(catalog.settings["files"]), " ".join(catalog.locales), catalog.confidence)
+            for catalog in client.catalogs
+        ]
+        rows += [
+            (*head, "claim", claim.settings["states"], claim.place, " ".join(claim.locales), claim.confidence) for claim in client.claims
+        ]
+    rows += [(None, None, None, None, "question", None, question.place, question.text, None) for question in draft.questions]
+    return Table("survey", columns, rows)
+
+
+def _draw(draft: Draft, written: bool) -> Iterable[Drawn]:
+    yield joined((counted(len(draft.clients), "client"), "strong"), f", source {draft.source}, default {draft.default}")
+    yield f"shipping: {' '.join(draft.shipping)}"
+    if draft.trial:
+        yield "on trial: " + ", ".join(f"{tag} ({share:.0%})" for tag, share in draft.trial.items())
+    if draft.pseudo:
+        yield f"test locales: {' '.join(draft.pseudo)}"
+    yield ""
+    for client in draft.clients:
+        yield joined(
+            (client.name, "strong"),
+            f"  {client.kind}, in {client.root}" + (f", as {client.platform} programs are" if client.platform else ""),
+        )
+        seen = f"its folder in {client.evidence}" if client.evidence.endswith("/") else client.evidence
+        yield indented(plain(f"seen by {seen}", "faint"), 2)
+        yield drawn_table(
+            [("what", "left"), ("where", "left"), ("locales", "right"), ("sure", "right"), ("read as", "left")], list(_rows(client))
+        )
+        yield ""
+    if draft.questions:
+        yield joined((counted(len(draft.questions), "question"), "warning"), " to decide:")
+        for question in draft.questions:
+            yield indented(joined((question.place, "strong"), f"  {question.text}"), 2)
+        yield ""
+    if not written:
+        yield "to write this down as lemmar.toml:  lemmar survey --write"
+
+
+def _rows(client: DraftClient) -> Iterable[tuple[str, ...]]:
+    for catalog in client.catalogs:
+        settings = catalog.settings
+        how = ", ".join(str(settings[name]) for name in ("format", "layout", "spelling") if name in settings)
+        yield (
+            "catalog",
+            str(settings["files"]),
+            str(len(catalog.locales)),
+            f"{catalog.confidence:.0%}",
+            f"{how}; {counted(catalog.messages, 'message')}",
+        )
+    for claim in client.claims:
+        settings = claim.settings
+        how = " ".join(
+            f"{name} {settings[name]}" for name in ("symbol", "call", "pointer", "xpath", "files", "take", "labels") if settings.get(name)
+        )
+        place = claim.place.removeprefix(f"{client.root}/")
+        yield str(settings["states"]), place, str(len(claim.locales)), f"{claim.confidence:.0%}", how or "header"

@@ -1,0 +1,35 @@
+"""How numbers, lists, long texts and near misses are put in words; the same in findings, tables and errors."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+
+def counted(number: int, word: str, several: str = "") -> str:
+    """``1 text``, ``3 texts``; *several* is the word for several where it is not *word* with an s."""
+    return f"{number:,} {word if number == 1 else several or word + 's'}"
+
+
+def listed(words: Iterable[object], most: int = 8) -> str:
+    """``'de', 'fr' and 'it'``, in the order given; beyond *most* the rest is counted."""
+    shown = [repr(str(word)) for word in words]
+    if len(shown) > most:
+        return f"{', '.join(shown[:most])} and {len(shown) - most:,} more"
+    return shown[0] if len(shown) == 1 else f"{', '.join(shown[:-1])} and {shown[-1]}" if shown else ""
+
+
+def clipped(text: str, most: int = 60) -> str:
+    """*text* on one line, cut where it is long."""
+    line = " ".join(text.split())
+    return line if len(line) <= most else f"{line[: most - 1]}…"
+
+
+def nearest(name: str, known: Iterable[str]) -> str:
+    """``; did you mean 'shipping'?`` where one of the known names is near, else the list of them where it is short."""
+    from difflib import get_close_matches  # takes longer to load than most commands need
+
+    names = sorted(known)
+    close = get_close_matches(name, names, n=1, cutoff=0.6)
+    if close:
+        return f"; did you mean {close[0]!r}?"
+    return f"; it is one of {', '.join(names)}" if 0 < len(names) <= 12 else ""
