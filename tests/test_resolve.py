@@ -12,17 +12,21 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lemmar import formats
+from lemmar import formats, lookups
 from lemmar.formats import Column, Keys, ReadOptions
 from lemmar.inventory.contents import Catalog
+from lemmar.lookups import java, tries
 from lemmar.resolve.effective import Held, Seen, effect, held, origin_of
 from lemmar.resolve.explaining import reasons
-from lemmar.resolve.lookups import LOOKUPS, java_candidates, tried
 from lemmar.resolve.pairing import pair, same_language
 from lemmar.resolve.runtimes import consulted, land, wishes
 from lemmar.resolve.world import Answer, Runtime, SourcePart
 from lemmar.tags import Tag
 from lemmar.trees import Digest, File
+
+
+def tried(lookup: str, request: str, among: list[Tag]) -> list[Tag]:
+    return [each.tag for each in tries(lookup, request, among)]
 
 
 def tags(text: str) -> list[Tag]:
@@ -59,7 +63,7 @@ def _rows() -> Iterator[Any]:
 
 def test_every_lookup_has_its_table() -> None:
     counts = Counter(row.values[0] for row in _rows())
-    assert set(counts) == set(LOOKUPS) and min(counts.values()) >= 60
+    assert set(counts) == set(lookups.names()) and min(counts.values()) >= 60
 
 
 CHAINS = [
@@ -165,7 +169,7 @@ def test_why_a_request_lands_there(
     assert reasons(runtime, request_) == expected
 
 
-@given(st.sampled_from(LOOKUPS), st.text("abcdeATzh-,", max_size=12), st.booleans())
+@given(st.sampled_from(lookups.names()), st.text("abcdeATzh-,", max_size=12), st.booleans())
 def test_every_landing_has_a_reason(lookup: str, request_: str, first: bool) -> None:
     chain = {"de": (Tag("fr-CA"),), "ab": (Tag("de"),)}
     runtime = Runtime(
@@ -184,7 +188,7 @@ def test_java_asks_only_a_found_candidate_s_parents_and_never_the_default() -> N
         "de-AT de en"
     )
     assert consulted(runtime, land(runtime, "ja"), runtime.supported, Tag("en")) == tags("fr en")
-    assert java_candidates("zh-Hant")[:3] == ["zh-Hant", "zh-TW", "zh"]
+    assert java.forms("zh-Hant")[:3] == ["zh-Hant", "zh-TW", "zh"]
 
 
 def test_wishes_are_read_by_their_weights() -> None:
@@ -192,7 +196,7 @@ def test_wishes_are_read_by_their_weights() -> None:
 
 
 @given(
-    st.sampled_from(LOOKUPS),
+    st.sampled_from(lookups.names()),
     st.sampled_from(["message", "catalog"]),
     st.text("abdeAT-1", max_size=10),
 )
@@ -208,7 +212,7 @@ def test_landings(lookup: str, request_: str, supported: str, default: str, expe
 
 
 @given(
-    st.sampled_from(LOOKUPS),
+    st.sampled_from(lookups.names()),
     st.text("abcdeAT-1", max_size=12),
     st.lists(st.sampled_from(tags("de de-AT en fr zh-Hant"))),
 )

@@ -6,10 +6,11 @@ import locale
 import shutil
 import subprocess
 from pathlib import Path
+from typing import Any
 
 import pytest
 
-from lemmar.resolve.lookups import java_candidates, tried
+from lemmar.lookups import java, tries
 from lemmar.tags import LanguageTag, distance, nearest, read_spelling, write_spelling
 
 _PROGRAM = """
@@ -58,6 +59,10 @@ _TAGS = [f"{language}{rest}" for language in _LANGUAGES for rest in _RESTS] + [
 ]
 
 
+def tried(lookup: str, request: str, among: list[Any]) -> list[Any]:
+    return [each.tag for each in tries(lookup, request, among)]
+
+
 @pytest.mark.skipif(shutil.which("java") is None, reason="there is no Java on this machine")
 def test_java_s_candidates_are_those_of_its_resource_bundles(tmp_path: Path) -> None:
     (tmp_path / "Candidates.java").write_text(_PROGRAM, encoding="utf-8")
@@ -72,7 +77,7 @@ def test_java_s_candidates_are_those_of_its_resource_bundles(tmp_path: Path) -> 
     wanted = [line.split() for line in done.stdout.splitlines()]
     old = {"iw", "in", "ji"}
     found = [
-        [candidate for candidate in java_candidates(tag) if candidate.partition("-")[0] not in old]
+        [candidate for candidate in java.forms(tag) if candidate.partition("-")[0] not in old]
         for tag in _TAGS
     ]
     different = [
@@ -103,7 +108,7 @@ def test_posix_names_are_tried_as_python_expands_them() -> None:
             and (read := read_spelling(each, "posix")) is not None
         ]
         among = [str(each) for each in reversed(wanted)] + ["en"]
-        assert tried("posix", tag, among) == [str(each) for each in dict.fromkeys(wanted)], tag  # type: ignore[arg-type]
+        assert tried("posix", tag, among) == [str(each) for each in dict.fromkeys(wanted)], tag
 
 
 _WISHES = [

@@ -9,11 +9,23 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lemmar.syntax import Shape, load, names, seen_syntax
-from lemmar.syntax._arguments import shape_words
+from lemmar.syntax import Shape, element_words, load, names, seen_syntax
 from lemmar.syntax.icu import doubled_shape, shape
 
 _TABLES = Path(__file__).parent / "syntax"
+
+
+def shape_words(shape: Shape) -> str:
+    """What Lemmar makes of a text, in one line: its arguments, branches, markup, or its fault."""
+    if shape.fault is not None:
+        return f"broken at character {shape.fault.offset + 1}: {shape.fault.words}"
+    words = [f"{name} ({kind})" if kind else name for name, kind in shape.arguments]
+    words += [
+        f"{choice.kind}{' of ' + choice.argument if choice.argument else ''}: {' '.join(choice.keys)}"
+        for choice in shape.choices
+    ]
+    words += map(element_words, shape.markup)
+    return "; ".join(words)
 
 
 def rows(name: str) -> list[tuple[str, str]]:

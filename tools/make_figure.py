@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from lemmar.resolve.lookups import LOOKUPS
+from lemmar import lookups
 from lemmar.resolve.runtimes import land
 from lemmar.resolve.world import Runtime
 from lemmar.tags import Tag
@@ -27,11 +27,11 @@ def main() -> None:
 
     figure, axes = pyplot.subplots(figsize=(10.6, 5.4), dpi=120)
     axes.set_xlim(-1.35, len(REQUESTS))
-    axes.set_ylim(len(LOOKUPS) + 0.25, -1.1)
+    axes.set_ylim(len(lookups.names()) + 0.25, -1.1)
     axes.axis("off")
     for column, request in enumerate(REQUESTS):
         axes.text(column + 0.5, -0.35, request, ha="center", va="center", fontsize=12, fontweight="bold")
-    for row, lookup in enumerate(LOOKUPS):
+    for row, lookup in enumerate(lookups.names()):
         axes.text(-0.1, row + 0.5, lookup, ha="right", va="center", fontsize=12)
         runtime = Runtime(lookup, "message", SUPPORTED, Tag("en"), {})
         for column, request in enumerate(REQUESTS):
@@ -44,7 +44,12 @@ def main() -> None:
                 column + 0.5, row + 0.5, shown, ha="center", va="center", fontsize=11, color="#6b7280" if kind == "default" else "#111827"
             )
     axes.text(
-        -1.3, len(LOOKUPS) + 0.2, f"a client that has {', '.join(SUPPORTED)}; its default is en", fontsize=10, color="#374151", va="top"
+        -1.3,
+        len(lookups.names()) + 0.2,
+        f"a client that has {', '.join(SUPPORTED)}; its default is en",
+        fontsize=10,
+        color="#374151",
+        va="top",
     )
     figure.tight_layout()
     figure.savefig(OUT, metadata={"Software": None})

@@ -122,8 +122,9 @@ def _catalog(path: Path, catalog: CatalogEntry, own_syntaxes: tuple[str, ...]) -
     known_syntaxes = (*syntax.names(), *own_syntaxes)
     if catalog.syntax is not None and catalog.syntax not in known_syntaxes:
         yield (*path, "syntax"), f"there is no syntax {catalog.syntax!r}{nearest(catalog.syntax, known_syntaxes)}"
-    if catalog.apostrophe is not None and catalog.syntax != "icu":
-        yield (*path, "apostrophe"), "'apostrophe' belongs to catalogs with syntax = \"icu\""
+    if catalog.apostrophe is not None and (catalog.syntax not in syntax.names() or syntax.load(catalog.syntax).quoted is None):
+        able = " or ".join(f'"{name}"' for name in syntax.names() if syntax.load(name).quoted is not None)
+        yield (*path, "apostrophe"), f"'apostrophe' belongs to catalogs with syntax = {able}"
     if catalog.encoding is not None:
         import codecs
 

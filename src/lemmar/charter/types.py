@@ -6,10 +6,11 @@ every start.
 """
 
 import datetime
-from typing import Annotated, Literal
+from typing import TYPE_CHECKING, Annotated, Literal
 
 from msgspec import Meta, Struct, field
 
+from lemmar import lookups
 from lemmar.tags import Tag
 
 Text = Annotated[str, Meta(min_length=1)]
@@ -19,9 +20,14 @@ Level = Literal["error", "warning", "note", "off"]
 Kind = Literal["web", "mobile", "desktop", "game", "service"]
 Platform = Literal["browser", "android", "lproj", "java", "dotnet", "posix"]
 Spelling = Literal["bcp47", "posix", "java", "android", "lproj", "dotnet", "name", "auto"]
-Lookup = Literal["exact", "primary", "truncate", "scripted", "inherit", "kin", "nearest", "java", "posix"]
 Layout = Literal["by-file", "locale-rooted", "locale-leaved", "columns", "records"]
 States = Literal["supported", "offered", "routed", "default", "chain", "source"]
+
+
+if TYPE_CHECKING:
+    Lookup = str
+else:
+    Lookup = Literal[lookups.names()]
 
 
 class _Table(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, rename="kebab"):

@@ -16,8 +16,6 @@ from lemmar.formats._format import Format
 from lemmar.formats._trees import LAYOUTS, tree_entries
 from lemmar.languages import in_characters, parse_tolerantly
 
-_SUFFIXES = (".js", ".mjs", ".cjs", ".ts", ".mts", ".cts", ".tsx", ".php", ".dart", ".py")
-
 
 def _tree(text: str, suffix: str) -> tuple[Node | None, list[Fault]]:
     """The catalog's map, those of several joined, and what is wrong with the file."""
@@ -68,6 +66,9 @@ def likely(data: bytes) -> bool:
     return head.lstrip().startswith(b"<?php") or any(word in head for word in (b"export ", b"module.exports", b"return [", b" = {", b"({"))
 
 
+_LANGUAGES = [language for language in languages.every() if language.catalogs]
+_SUFFIXES = tuple(suffix for language in _LANGUAGES for suffix in language.suffixes)
+
 FORMAT = Format(
     name="code",
     suffixes=_SUFFIXES,
@@ -75,8 +76,7 @@ FORMAT = Format(
     entries=entries,
     likely=likely,
     platform="browser",
-    never_catalogs=(".tsx",),
     only_at_home=_SUFFIXES,
-    often_else=(".js", ".mjs", ".cjs", ".ts", ".mts", ".cts", ".py"),
+    often_else=tuple(suffix for language in _LANGUAGES if language.mostly == "code" for suffix in language.suffixes),
     gathered_by=frozenset({"index", "types", "mod", "main", "__init__", "all"}),
 )

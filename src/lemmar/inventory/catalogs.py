@@ -19,7 +19,7 @@ from lemmar.inventory.plurals import named_by_header
 from lemmar.inventory.shapes import Shapes
 from lemmar.inventory.sources import Read, with_sources
 from lemmar.selectors import Value
-from lemmar.syntax import SeenSyntax, Syntax, own, seen_syntax
+from lemmar.syntax import SeenSyntax, Syntax, doubled, own, seen_syntax
 from lemmar.syntax import load as load_syntax
 from lemmar.tags import Tag, android_variant
 from lemmar.trees import Digest, File, Match, Tree
@@ -152,11 +152,7 @@ class CatalogReader:
     def _loaded(self, name: str) -> Syntax:
         if name in self.own_syntaxes:
             return own(name, self.own_syntaxes[name])
-        if name == "icu" and self.entry.apostrophe == "doubled":
-            from lemmar.syntax.icu import DOUBLED
-
-            return DOUBLED
-        return load_syntax(name)
+        return doubled(name) if self.entry.apostrophe == "doubled" else load_syntax(name)
 
     def _matches(self) -> list[Match]:
         """One match a file: its first reading whose locale is one, else its first."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from array import array
 from collections.abc import Callable, Mapping, Sequence
 from typing import Any
@@ -22,7 +23,7 @@ class Shapes:
     def __init__(self) -> None:
         self.table: list[Shape] = [Shape()]
         self._numbers: dict[Shape, int] = {self.table[0]: 0}
-        self._pieces: dict[tuple[str, int, bool], dict[Any, int]] = {}
+        self._pieces: dict[tuple[Callable[[str], Shape], bool], dict[Any, int]] = {}
 
     def of_column(self, column: Column, found: Syntax, markup: str | None = None) -> array[int]:
         """The shape number of each text of *column* in a syntax; of several forms, what all of them together take.
@@ -33,7 +34,7 @@ class Shapes:
         with_markup, texts = markup != "none", column.texts
         indexes = _special(texts, found, with_markup)
         if indexes:
-            known = self._pieces.setdefault((found.name, id(found), with_markup), {})
+            known = self._pieces.setdefault((found.shape, with_markup), {})
             findall = found.placeholder.findall if found.placeholder is not None else None
             for index in indexes:
                 text = texts[index] or ""
@@ -46,7 +47,7 @@ class Shapes:
 
     def _parsed(self, text: str, found: Syntax, with_markup: bool) -> int:
         """The shape number of *text*."""
-        known = self._pieces.setdefault((found.name, id(found), with_markup), {})
+        known = self._pieces.setdefault((found.shape, with_markup), {})
         key: Any = text
         marks: tuple[tuple[str, str, str], ...] = tags(text) if with_markup and "<" in text else ()
         inline = codes(text) if with_markup and "<" in text else ()
@@ -113,6 +114,4 @@ def _special(texts: Sequence[str | None], found: Syntax, with_markup: bool) -> l
 
 
 def _any(signs: Sequence[str]) -> Callable[[str], Any]:
-    import re
-
     return re.compile("[" + re.escape("".join(signs)) + "]").search if signs else lambda _text: None

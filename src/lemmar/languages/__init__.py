@@ -6,7 +6,7 @@ document; what is computed becomes a node of the kind ``computed``, whose text s
 
 from lemmar.languages._literals import in_characters
 from lemmar.languages._mending import Parsed, parse_tolerantly
-from lemmar.languages._parsing import MAX_SOURCE, Patience, ProgrammingLanguage, load, parse, unread
+from lemmar.languages._parsing import MAX_SOURCE, Patience, ProgrammingLanguage, every, load, parse, unread
 from lemmar.languages._sourcefile import Call, Declaration, SourceFile
 
 __all__ = [
@@ -17,6 +17,7 @@ __all__ = [
     "Patience",
     "ProgrammingLanguage",
     "SourceFile",
+    "every",
     "in_characters",
     "load",
     "parse",

@@ -5,7 +5,7 @@ from __future__ import annotations
 import os
 from collections.abc import Callable
 from functools import cache
-from typing import TYPE_CHECKING, NamedTuple
+from typing import TYPE_CHECKING, Literal, NamedTuple
 
 from lemmar.registry import Folder
 
@@ -20,11 +20,17 @@ MAX_SOURCE = 8 * 1024 * 1024
 
 
 class ProgrammingLanguage(NamedTuple):
-    """A language: its file suffixes, how to make its parser, and what reads a parsed file from its root."""
+    """A language: its file suffixes, how to make its parser, and what reads a parsed file from its root.
+
+    With *catalogs* messages are written in it as well; *mostly* is what most of its files are: ``code``, so that they are catalogs only where
+    their contents look so too, or ``catalogs``.
+    """
 
     suffixes: tuple[str, ...]
     parser: Callable[[], Parser]
     file: Callable[[Syntax], SourceFile]
+    catalogs: bool = False
+    mostly: Literal["code", "catalogs"] = "code"
 
 
 _FOLDER: Folder[tuple[ProgrammingLanguage, ...]] = Folder("lemmar.languages", (os.path.dirname(__file__),), "LANGUAGES")
@@ -90,6 +96,12 @@ def unread(suffix: str) -> str:
 
 
 @cache
+def every() -> tuple[ProgrammingLanguage, ...]:
+    """All languages, in the order of their modules' names."""
+    return tuple(found for languages in _FOLDER.all() for found in languages)
+
+
+@cache
 def load(suffix: str) -> ProgrammingLanguage | None:
     """The language of files with *suffix*, or None."""
-    return next((found for languages in _FOLDER.all() for found in languages if suffix in found.suffixes), None)
+    return next((found for found in every() if suffix in found.suffixes), None)

@@ -232,4 +232,4 @@ def _parser() -> Parser:
     return Parser(Language(tree_sitter_dart.language()))
 
 
-LANGUAGES = (ProgrammingLanguage((".dart",), _parser, _File),)
+LANGUAGES = (ProgrammingLanguage((".dart",), _parser, _File, catalogs=True, mostly="catalogs"),)

@@ -317,7 +317,8 @@ def script_file(source: bytes) -> SourceFile:
 _CLOSED = frozenset({"object", "array", "string", "template_string", "function_declaration", "class_body", "arguments"})
 _ASSIGNING = frozenset({"variable_declarator", "assignment_expression"})
 LANGUAGES = (
-    ProgrammingLanguage((".js", ".mjs", ".cjs", ".jsx"), _javascript, _File),
-    ProgrammingLanguage((".ts", ".mts", ".cts"), _typescript, _File),
-    ProgrammingLanguage((".tsx",), _tsx, _File),
+    ProgrammingLanguage((".js", ".mjs", ".cjs"), _javascript, _File, catalogs=True),
+    ProgrammingLanguage((".jsx",), _javascript, _File),
+    ProgrammingLanguage((".ts", ".mts", ".cts"), _typescript, _File, catalogs=True),
+    ProgrammingLanguage((".tsx",), _tsx, _File, catalogs=True),
 )

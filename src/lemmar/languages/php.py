@@ -219,4 +219,4 @@ _NAMED = frozenset(
 _CALLS = frozenset(
     {"function_call_expression", "member_call_expression", "scoped_call_expression", "object_creation_expression", "nullsafe_member_call_expression"}
 )  # fmt: skip
-LANGUAGES = (ProgrammingLanguage((".php",), _parser, _File),)
+LANGUAGES = (ProgrammingLanguage((".php",), _parser, _File, catalogs=True, mostly="catalogs"),)

@@ -147,4 +147,7 @@ def _parser() -> Parser:
     return Parser(Language(tree_sitter_python.language()))
 
 
-LANGUAGES = (ProgrammingLanguage((".py", ".pyi"), _parser, _File),)
+LANGUAGES = (
+    ProgrammingLanguage((".py",), _parser, _File, catalogs=True),
+    ProgrammingLanguage((".pyi",), _parser, _File),
+)

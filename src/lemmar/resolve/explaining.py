@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from lemmar.resolve.lookups import forms, tries
+from lemmar import lookups
+from lemmar.lookups import tries
 from lemmar.resolve.runtimes import BY_CHAIN, BY_REST, chain_entry, land, wishes
 from lemmar.resolve.world import Landing, Runtime
 from lemmar.tags import LanguageTag, TagError, distance, truncations
@@ -17,7 +18,7 @@ def reasons(runtime: Runtime, request: str) -> list[str]:
     every = wishes(request)
     if not every:
         return [f"{request!r} wishes for no language", *_end(runtime, found)]
-    if runtime.lookup == "nearest":
+    if lookups.load(runtime.lookup).of_all is not None:
         return [*_distances(runtime, every), *_end(runtime, found)]
     told: list[str] = []
     for wish in every:
@@ -34,8 +35,9 @@ def _wish(runtime: Runtime, wish: str, found: Landing) -> Iterator[str]:
         yield f"its chain, which goes first, has {', '.join(entry)} for {wish}"
         if here and found.step == BY_CHAIN:
             return
-    wanted = forms(runtime.lookup, wish)
-    if runtime.lookup not in ("primary", "java") and wish.lower() not in (form.lower() for form in wanted):
+    lookup = lookups.load(runtime.lookup)
+    wanted = lookup.forms(wish)
+    if lookup.exact_first and wish.lower() not in (form.lower() for form in wanted):
         wanted = [wish, *wanted]
     steps = tries(runtime.lookup, wish, runtime.supported)
     if not steps:
@@ -61,7 +63,8 @@ def _wish(runtime: Runtime, wish: str, found: Landing) -> Iterator[str]:
 
 
 def _alike(runtime: Runtime, wish: str, hit: str) -> str:
-    if runtime.lookup == "kin" and hit not in {str(step.tag) for step in tries("inherit", wish, runtime.supported)}:
+    asks = lookups.load(runtime.lookup).asks
+    if asks is not None and hit not in {str(step.tag) for step in tries(asks, wish, runtime.supported)}:
         return "the nearest of the same language and script"
     return "the same language, script and region, written otherwise"
 

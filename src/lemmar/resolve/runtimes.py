@@ -8,9 +8,10 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator, Sequence
 
-from lemmar.resolve.lookups import Tried, java_candidates, tries
+from lemmar import lookups
+from lemmar.lookups import THE_REQUEST, Tried, tries
 from lemmar.resolve.world import Landing, Runtime
-from lemmar.tags import Tag, nearest, truncations
+from lemmar.tags import Tag, truncations
 
 _WEIGHT = re.compile(r"\s*([^\s;]+)\s*(?:;\s*[qQ]\s*=\s*([0-9.]+)\s*)?")
 _MOST_LINKS = 64
@@ -39,16 +40,15 @@ def wishes(request: str) -> list[str]:
 
 def land(runtime: Runtime, request: str) -> Landing:
     """Where *request* lands: the lookup's steps and the chain claim's entries for each wish, then the rest's entry and the default."""
-    every = wishes(request)
-    if runtime.lookup == "nearest":
-        found = _nearest(runtime, every)
-        if found is not None:
-            return found
+    every, lookup = wishes(request), lookups.load(runtime.lookup)
+    together = lookup.of_all(every, runtime.supported) if lookup.of_all is not None else None
+    if together is not None:
+        return _of_all(runtime, every, Tag(together))
     entry_named = False
     for wish in every:
         own = chain_entry(runtime, wish, shortened=False) if runtime.first else None
-        steps = tries(runtime.lookup, wish, runtime.supported) if runtime.lookup != "nearest" else []
-        exact = [each for each in steps if each.tag.lower() == wish.lower()][:1] if runtime.lookup not in ("primary", "java") else []
+        steps = tries(lookup.name, wish, runtime.supported) if lookup.of_all is None else []
+        exact = [each for each in steps if each.tag.lower() == wish.lower()][:1] if lookup.exact_first else []
         links = _supported_link(runtime, own) if own is not None else None
         if own is not None:
             entry_named = True
@@ -71,13 +71,11 @@ def land(runtime: Runtime, request: str) -> Landing:
     return Landing(runtime.default, BY_DEFAULT, None)
 
 
-def _nearest(runtime: Runtime, every: Sequence[str]) -> Landing | None:
+def _of_all(runtime: Runtime, every: Sequence[str], found: Tag) -> Landing:
+    """The landing in the one tag that answers all wishes together: what it is the answer to, and how."""
     known = {tag.lower(): tag for tag in runtime.supported}
-    found = nearest(every, runtime.supported)
-    if found is None:
-        return None
     exact = next((wish for wish in every if known.get(wish.lower()) == found), None)
-    return Landing(Tag(found), "the request itself" if exact else "the least distance", exact or (every[0] if every else None))
+    return Landing(found, THE_REQUEST if exact else "the least distance", exact or (every[0] if every else None))
 
 
 def chain_entry(runtime: Runtime, wish: str, shortened: bool = True) -> tuple[Tag, ...] | None:
@@ -131,9 +129,9 @@ def consulted(runtime: Runtime, landing: Landing, with_catalog: Sequence[Tag], u
     links = [known[link.lower()] for link in named if link.lower() in known]
     before = runtime.first and landing.wish is not None and chain_entry(runtime, landing.wish, shortened=False) is not None
     chain = [*links, *steps] if before else [*steps, *links]
-    if here is not None and landing.step == "the request itself":
+    if here is not None and landing.step == THE_REQUEST:
         chain.insert(0, here)
-    if not (runtime.lookup == "java" and steps):
+    if not (lookups.load(runtime.lookup).candidates and steps):
         chain += [default] if default is not None else []
     if unmarked is not None and unmarked.lower() in known:
         chain.append(known[unmarked.lower()])
@@ -144,13 +142,14 @@ def _steps(runtime: Runtime, landing: Landing, own: Sequence[Tag], with_catalog:
     """The catalogs that the lookup's steps lead to, from what was wished for, or from where it landed."""
     if landing.wish is None:
         return []
-    if runtime.lookup == "java":
+    lookup = lookups.load(runtime.lookup)
+    if lookup.candidates:
         held = {each.lower(): each for each in with_catalog}
-        every = [Tried(held[each.lower()], "") for each in java_candidates(landing.wish) if each.lower() in held]
+        every = [Tried(held[each.lower()], "") for each in lookup.forms(landing.wish) if each.lower() in held]
         return every if any(each.tag.lower() == landing.tag.lower() for each in every) else []
-    if runtime.lookup not in ("kin", "nearest"):
-        return tries(runtime.lookup, landing.wish, own)
-    parents = tries("inherit", landing.wish, own)
+    if lookup.asks is None:
+        return tries(lookup.name, landing.wish, own)
+    parents = tries(lookup.asks, landing.wish, own)
     if any(each.tag.lower() == landing.tag.lower() for each in parents) or landing.step == BY_CHAIN:
         return parents
-    return tries("inherit", landing.tag, own)
+    return tries(lookup.asks, landing.tag, own)

@@ -2,17 +2,32 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
+from msgspec.structs import replace
+
 from lemmar.registry import Folder
 from lemmar.syntax._arguments import Arguments, element_words, partial
 from lemmar.syntax._markup import codes, elements, tags
 from lemmar.syntax._own import own
+from lemmar.syntax._seeing import SeenSyntax, see
 from lemmar.syntax._shape import Argument, Choice, Fault, Shape, Syntax
 
 _FOLDER: Folder[Syntax] = Folder(__name__, __path__, "SYNTAX")
 names = _FOLDER.names
 load = _FOLDER.load
 
-from lemmar.syntax._seeing import SeenSyntax, seen_syntax  # noqa: E402
+
+def doubled(name: str) -> Syntax:
+    """The syntax *name* with every apostrophe quoting, if it has such a form."""
+    found = load(name)
+    return found if found.quoted is None else replace(found, shape=found.quoted, special=f"{found.special}'")
+
+
+def seen_syntax(texts: Iterable[str | None], fixed: str | None = None) -> SeenSyntax:
+    """The syntax in which most of *texts* take arguments, with the evidence. *fixed* is the only one that the format's runtime knows."""
+    return SeenSyntax(fixed, 0) if fixed is not None else see(texts, _FOLDER.all())
+
 
 __all__ = [
     "Argument",
@@ -23,6 +38,7 @@ __all__ = [
     "Shape",
     "Syntax",
     "codes",
+    "doubled",
     "element_words",
     "elements",
     "load",

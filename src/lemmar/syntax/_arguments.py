@@ -50,16 +50,6 @@ def with_choices(arguments: Arguments, choices: list[Choice], lacking: list[tupl
     return Shape(arguments.all(), tuple(choices), tuple(dict.fromkeys(lacking)))
 
 
-def shape_words(shape: Shape) -> str:
-    """What Lemmar makes of a text, in one line: its arguments, branches, markup, or its fault."""
-    if shape.fault is not None:
-        return f"broken at character {shape.fault.offset + 1}: {shape.fault.words}"
-    words = [f"{name} ({kind})" if kind else name for name, kind in shape.arguments]
-    words += [f"{choice.kind}{' of ' + choice.argument if choice.argument else ''}: {' '.join(choice.keys)}" for choice in shape.choices]
-    words += map(element_words, shape.markup)
-    return "; ".join(words)
-
-
 def element_words(name: str) -> str:
     """An element of a shape's markup in words."""
     return f"<{name[1:]}> never closed" if name[0] == "+" else f"</{name[1:]}> without a beginning" if name[0] == "-" else f"<{name}>"

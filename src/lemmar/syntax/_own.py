@@ -32,4 +32,4 @@ def own(name: str, placeholder: str) -> Syntax:
         except TimeoutError:
             return Shape(fault=Fault(0, "the charter's expression for placeholders takes too long on this text"))
 
-    return Syntax(name, 1, "", shape)
+    return Syntax(name=name, shape=shape)

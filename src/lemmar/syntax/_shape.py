@@ -48,16 +48,25 @@ class Shape(Struct, frozen=True):
     fault: Fault | None = None
 
 
-class Syntax(Struct, frozen=True):
+class Syntax(Struct, frozen=True, kw_only=True):
     """A message syntax. A text without any of the characters *special*, which does not begin with *first*, has the empty shape and is
     never parsed.
 
-    Where what one expression, *placeholder*, finds decides a text's shape, texts in which it finds the same are parsed once.
+    Where what one expression, *placeholder*, finds decides a text's shape, texts in which it finds the same are parsed once. With *quoted* the
+    syntax is the same in which every apostrophe quotes.
     """
 
     name: str
-    version: int
-    special: str
     shape: Callable[[str], Shape]
-    placeholder: re.Pattern[str] | None = None
+    special: str = ""
     first: str = ""
+    placeholder: re.Pattern[str] | None = None
+    quoted: Callable[[str], Shape] | None = None
+    #: Whether a text surely takes something in this syntax; None for one that is never seen from texts alone.
+    sure: Callable[[str], bool] | None = None
+    #: Of those that are sure of a text the strictest count: 1 before 2.
+    strictness: int = 9
+    #: Of two that are sure of equally many texts the one with the lower rank.
+    rank: int = 99
+    #: Syntaxes whose texts are texts of this one too.
+    includes: tuple[str, ...] = ()

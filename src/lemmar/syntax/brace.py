@@ -24,4 +24,16 @@ def shape(text: str) -> Shape:
     return shape_of([*(name or f"@:{key}" for key, name, _ in found if name or key), *unnamed])
 
 
-SYNTAX = Syntax("brace", 2, "{@", shape, _PLACEHOLDER)
+def _sure(text: str) -> bool:
+    return "{" in text and bool(shape(text).arguments)
+
+
+SYNTAX = Syntax(
+    name="brace",
+    shape=shape,
+    special="{@",
+    placeholder=_PLACEHOLDER,
+    sure=_sure,
+    strictness=4,
+    rank=7,
+)

@@ -18,4 +18,16 @@ def shape(text: str) -> Shape:
     return shape_of(name.lower() for name in _PLACEHOLDER.findall(text))
 
 
-SYNTAX = Syntax("colon", 1, ":", shape, _PLACEHOLDER)
+def _sure(text: str) -> bool:
+    return ":" in text and bool(shape(text).arguments)
+
+
+SYNTAX = Syntax(
+    name="colon",
+    shape=shape,
+    special=":",
+    placeholder=_PLACEHOLDER,
+    sure=_sure,
+    strictness=5,
+    rank=8,
+)

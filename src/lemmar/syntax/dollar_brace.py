@@ -18,4 +18,16 @@ def shape(text: str) -> Shape:
     return shape_of(name for name in _PLACEHOLDER.findall(text) if name)
 
 
-SYNTAX = Syntax("dollar-brace", 1, "$", shape, _PLACEHOLDER)
+def _sure(text: str) -> bool:
+    return "{" in text and bool(shape(text).arguments)
+
+
+SYNTAX = Syntax(
+    name="dollar-brace",
+    shape=shape,
+    special="$",
+    placeholder=_PLACEHOLDER,
+    sure=_sure,
+    strictness=3,
+    rank=3,
+)

@@ -20,4 +20,17 @@ def shape(text: str) -> Shape:
     return shape_of(name or f"$t({key.strip()})" for name, key in _PLACEHOLDER.findall(text))
 
 
-SYNTAX = Syntax("double-brace", 2, "{$", shape, _PLACEHOLDER)
+def _sure(text: str) -> bool:
+    return "{" in text and bool(shape(text).arguments)
+
+
+# `{{name}}` also holds `{name}`: of two that fit equally well this is the one.
+SYNTAX = Syntax(
+    name="double-brace",
+    shape=shape,
+    special="{$",
+    placeholder=_PLACEHOLDER,
+    sure=_sure,
+    strictness=3,
+    rank=1,
+)

@@ -230,6 +230,12 @@ def doubled_shape(text: str) -> Shape:
     return shape(text, doubled=True)
 
 
-SYNTAX = Syntax("icu", 1, "{", shape)
-#: The same for catalogs in which every apostrophe quotes.
-DOUBLED = Syntax("icu", 1, "{'", doubled_shape)
+# What only this syntax has: an argument with a kind.
+_SURE = re.compile(r"\{\s*[\w.]+\s*,\s*(?:plural|select|selectordinal|number|date|time|spellout|ordinal|choice)\s*[,}]", re.IGNORECASE)
+
+
+def _sure(text: str) -> bool:
+    return "{" in text and _SURE.search(text) is not None and shape(text).fault is None
+
+
+SYNTAX = Syntax(name="icu", shape=shape, special="{", quoted=doubled_shape, sure=_sure, strictness=1, rank=5, includes=("brace",))

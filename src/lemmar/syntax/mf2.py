@@ -350,4 +350,12 @@ def shape(text: str) -> Shape:
         return Shape(fault=Fault(error.offset, error.words))
 
 
-SYNTAX = Syntax("mf2", 1, "{}\\", shape, first=".")
+# What only this syntax has: a declaration, a variable with its sign, markup in braces.
+_SURE = re.compile(r"^\s*\.(?:input|local|match)\s|\{\s*\$[A-Za-z_][\w-]*\s*(?::[a-z]|\}|\s)|\{\s*[#/][a-z]")
+
+
+def _sure(text: str) -> bool:
+    return "{" in text and _SURE.search(text) is not None and shape(text).fault is None
+
+
+SYNTAX = Syntax(name="mf2", shape=shape, special="{}\\", first=".", sure=_sure, strictness=2, rank=4)

@@ -18,4 +18,16 @@ def shape(text: str) -> Shape:
     return shape_of(name for found in _PLACEHOLDER.findall(text) for name in found if name)
 
 
-SYNTAX = Syntax("percent-brace", 1, "%", shape, _PLACEHOLDER)
+def _sure(text: str) -> bool:
+    return "{" in text and bool(shape(text).arguments)
+
+
+SYNTAX = Syntax(
+    name="percent-brace",
+    shape=shape,
+    special="%",
+    placeholder=_PLACEHOLDER,
+    sure=_sure,
+    strictness=3,
+    rank=2,
+)

@@ -18,4 +18,4 @@ def shape(text: str) -> Shape:
     return shape_of(_PLACEHOLDER.findall(text))
 
 
-SYNTAX = Syntax("percent-number", 1, "%", shape, _PLACEHOLDER)
+SYNTAX = Syntax(name="percent-number", shape=shape, special="%", placeholder=_PLACEHOLDER)

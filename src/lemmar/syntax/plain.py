@@ -2,4 +2,4 @@
 
 from lemmar.syntax._shape import Shape, Syntax
 
-SYNTAX = Syntax("plain", 1, "", lambda _text: Shape())
+SYNTAX = Syntax(name="plain", shape=lambda _text: Shape())

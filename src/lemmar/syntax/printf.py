@@ -66,4 +66,17 @@ def _is_prose(text: str, match: re.Match[str]) -> bool:
 # What decides a text's shape: each sign with the digit before it and all that may belong to it.
 _PIECE = re.compile(r"[0-9]?%(?:\([^()]*\)|[-+#0-9,'.*$^@])*[A-Za-z@%_]*")
 
-SYNTAX = Syntax("printf", 2, "%", shape, _PIECE)
+
+def _sure(text: str) -> bool:
+    return "%" in text and bool(shape(text).arguments)
+
+
+SYNTAX = Syntax(
+    name="printf",
+    shape=shape,
+    special="%",
+    placeholder=_PIECE,
+    sure=_sure,
+    strictness=5,
+    rank=6,
+)

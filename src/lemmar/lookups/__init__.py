@@ -1,0 +1,37 @@
+"""Lookups: which of its supported locales a runtime tries for one wish, and in which order. One module a lookup; the registry lists this folder.
+
+A lookup is literal: it compares tags as the client has them; case does not count.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from lemmar.lookups._lookup import THE_REQUEST, Lookup, Tried
+from lemmar.registry import Folder
+from lemmar.tags import Tag
+
+_FOLDER: Folder[Lookup] = Folder(__name__, __path__, "LOOKUP")
+names = _FOLDER.names
+load = _FOLDER.load
+
+
+def tries(name: str, request: str, among: Sequence[Tag]) -> list[Tried]:
+    """Those of the tags *among* that the lookup *name* tries for *request*, in the order tried, each once.
+
+    Raises:
+        KeyError: there is no such lookup.
+    """
+    lookup = load(name)
+    known: dict[str, Tag] = {}
+    for tag in among:
+        known.setdefault(tag.lower(), tag)
+    found: dict[Tag, str] = {}
+    if lookup.exact_first and request.lower() in known:
+        found[known[request.lower()]] = THE_REQUEST
+    for tag, step in lookup.steps(request, known, among):
+        found.setdefault(tag, step)
+    return [Tried(tag, step) for tag, step in found.items()]
+
+
+__all__ = ["THE_REQUEST", "Lookup", "Tried", "load", "names", "tries"]
