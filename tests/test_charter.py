@@ -103,7 +103,7 @@ MEANING = [
         'pointer = ""',
         'pointer = ""\n  match = "x"',
         [
-            "lemmar.toml:20: a claim has one selector (files, pointer, xpath, symbol, call, header or match), found pointer and match"
+            "lemmar.toml:20: a claim has one selector (call, files, header, match, pointer, symbol or xpath), found match and pointer"
         ],
     ),
     ('pointer = ""', 'pointer = "x"', ["lemmar.toml:23: a pointer is empty or begins with '/'"]),

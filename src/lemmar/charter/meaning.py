@@ -4,17 +4,13 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping
-from pathlib import PurePosixPath
-from typing import Any
 
 from lemmar import formats, selectors, syntax
 from lemmar.charter.lines import Path
 from lemmar.charter.types import CatalogEntry, Charter, ClaimEntry, ClientEntry
-from lemmar.formats import NOTHING
-from lemmar.selectors import Pick
 from lemmar.syntax import own
 from lemmar.tags import CATEGORIES, LanguageTag, TagError, meant
-from lemmar.trees.patterns import PatternError, compile_pattern
+from lemmar.trees.patterns import PatternError, compile_pattern, from_root
 from lemmar.words import nearest
 
 Mistakes = Iterator[tuple[Path, str]]
@@ -31,19 +27,20 @@ def mistakes(charter: Charter, rules: Iterable[str]) -> Mistakes:
     for rule in charter.gate.severity:
         if known and rule not in known:
             yield ("gate", "severity", rule), f"there is no rule {rule!r}{nearest(rule, known)}"
-    for path, catalog in _catalogs(charter):
-        yield from _catalog(path, catalog, tuple(charter.syntax))
+    for path, root, catalog in _catalogs(charter):
+        yield from _catalog(path, catalog, root, tuple(charter.syntax))
     for number, client in enumerate(charter.client):
         yield from _client(("client", number), client)
     yield from _later(charter)
 
 
-def _catalogs(charter: Charter) -> Iterator[tuple[Path, CatalogEntry]]:
+def _catalogs(charter: Charter) -> Iterator[tuple[Path, str, CatalogEntry]]:
+    """Every catalog with its key path and the folder that its pattern starts from."""
     for index, catalog in enumerate(charter.catalog):
-        yield ("catalog", index), catalog
+        yield ("catalog", index), "", catalog
     for number, client in enumerate(charter.client):
         for index, catalog in enumerate(client.catalog):
-            yield ("client", number, "catalog", index), catalog
+            yield ("client", number, "catalog", index), client.root, catalog
 
 
 def _tags(charter: Charter) -> Mistakes:
@@ -112,8 +109,8 @@ def _names(charter: Charter) -> Mistakes:
                 yield ("client", number, "without", tag), f"{tag!r} is not on the roster{nearest(tag, roster)}"
 
 
-def _catalog(path: Path, catalog: CatalogEntry, own_syntaxes: tuple[str, ...]) -> Mistakes:
-    yield from _pattern((*path, "files"), catalog.files)
+def _catalog(path: Path, catalog: CatalogEntry, root: str, own_syntaxes: tuple[str, ...]) -> Mistakes:
+    yield from _pattern((*path, "files"), catalog.files, root)
     if catalog.format is not None and catalog.format not in formats.names():
         yield (*path, "format"), f"there is no format {catalog.format!r}{nearest(catalog.format, formats.names())}"
     elif catalog.format is not None and catalog.layout and catalog.layout not in formats.load(catalog.format).layouts:
@@ -146,9 +143,9 @@ def _spelled(path: Path, spelled: Mapping[str, str]) -> Mistakes:
         yield from _tag((*path, "spelled", text), tag)
 
 
-def _pattern(path: Path, pattern: str) -> Mistakes:
+def _pattern(path: Path, pattern: str, root: str) -> Mistakes:
     try:
-        compile_pattern(pattern)
+        from_root("" if root == "." else root, compile_pattern(pattern))
     except PatternError as error:
         yield path, str(error)
 
@@ -159,45 +156,33 @@ def _client(path: Path, client: ClientEntry) -> Mistakes:
         yield (*path, "root"), "a client's root is a folder inside the monorepo, with '/' between its segments"
     yield from _spelled(path, client.spelled)
     for index, claim in enumerate(client.claim):
-        yield from _claim((*path, "claim", index), claim)
+        yield from _claim((*path, "claim", index), claim, client.root)
 
 
-def _claim(path: Path, claim: ClaimEntry) -> Mistakes:
-    given = [name for name in ("files", "pointer", "xpath", "symbol", "call", "match") if getattr(claim, name) is not None]
-    given += ["header"] if claim.header else []
-    if claim.pointer is not None and len(given) == 2 and given[1] in ("symbol", "call"):
-        given = given[1:]  # a pointer goes on into what these two give
+def _claim(path: Path, claim: ClaimEntry, root: str) -> Mistakes:
+    given = claim.given()
     if len(given) != 1:
-        found = f"found {' and '.join(given)}" if given else "found none"
-        yield path, f"a claim has one selector (files, pointer, xpath, symbol, call, header or match), {found}"
-    elif given[0] not in selectors.names():
-        yield (*path, given[0]), f"the selector {given[0]!r} is not supported yet"
-    elif (given[0] == "files") == (claim.file is not None):
-        yield path, "a claim of files has no 'file'" if claim.file else f"the key 'file' is missing beside {given[0]!r}"
-    elif claim.file is not None:
-        wrong = selectors.load(given[0]).check(pick(claim))
+        *most, last = selectors.names()
+        found = f"found {' and '.join(selector.name for selector in given)}" if given else "found none"
+        yield path, f"a claim has one selector ({', '.join(most)} or {last}), {found}"
+        return
+    selector = given[0]
+    if (selector.of_files is not None) == (claim.file is not None):
+        yield path, f"a claim of {selector.name} has no 'file'" if claim.file else f"the key 'file' is missing beside {selector.name!r}"
+    else:
+        wrong = selector.check(claim.pick())
         if wrong:
             yield (*path, wrong[0]), wrong[1]
-    if claim.files is not None:
-        yield from _pattern((*path, "files"), claim.files)
-        if "{locale}" not in claim.files:
-            yield (*path, "files"), "the pattern of a claim needs {locale}"
-    if claim.states == "chain" and (claim.take is not None or given[0] not in ("pointer", "symbol", "call")):
-        yield path, "a claim of a chain takes its map or list whole, by pointer, symbol or call"
+        elif selector.of_files is not None:
+            yield from _pattern((*path, selector.name), claim.pick().text, root)
+    if claim.states == "chain" and (claim.take is not None or not selector.whole):
+        *most, last = (each.name for each in selectors.every() if each.whole)
+        yield path, f"a claim of a chain takes its map or list whole, by {', '.join(most)} or {last}"
     if claim.labels is not None and claim.states != "offered":
         yield (*path, "labels"), "'labels' are the words of a picker: they belong to a claim with states = \"offered\""
     if claim.transitive and claim.states != "chain":
         yield (*path, "transitive"), "'transitive' belongs to a claim with states = \"chain\""
     yield from _spelled(path, claim.spelled)
-
-
-def pick(claim: ClaimEntry, columns: Mapping[str, Any] = NOTHING) -> Pick:
-    """What the claim's selector is asked for; *columns* are the headers of its sheet that are known to be no locales."""
-    own = [value for value in (claim.xpath, claim.symbol, claim.call, claim.match) if value is not None]
-    text = own[0] if own else claim.pointer or ""
-    further = claim.pointer if own else None
-    take = "chain" if claim.states == "chain" else claim.take
-    return Pick(text, take, PurePosixPath(claim.file or "").suffix.lower(), columns, further, claim.labels)
 
 
 def _later(charter: Charter) -> Mistakes:

@@ -6,11 +6,15 @@ every start.
 """
 
 import datetime
-from typing import TYPE_CHECKING, Annotated, Literal
+from collections.abc import Mapping
+from pathlib import PurePosixPath
+from typing import TYPE_CHECKING, Annotated, Any, Literal
 
-from msgspec import Meta, Struct, field
+from msgspec import Meta, Struct, defstruct, field
 
-from lemmar import lookups
+from lemmar import lookups, selectors
+from lemmar.formats import NOTHING
+from lemmar.selectors import Pick, Selector
 from lemmar.tags import Tag
 
 Text = Annotated[str, Meta(min_length=1)]
@@ -160,23 +164,61 @@ class CatalogEntry(_Spelled, frozen=True, kw_only=True):
     requires_own: Annotated[tuple[Text, ...], Meta(description="Keys that every locale must hold itself; * matches.")] = ()
 
 
-class ClaimEntry(_Spelled, frozen=True, kw_only=True):
-    """One place where a client states something about locales."""
-
+class _Claim(_Spelled, frozen=True, kw_only=True):
     states: Annotated[States, Meta(description="What the place states.")]
     file: Annotated[Text | None, Meta(description="The file, from the client's root.")] = None
-    files: Annotated[Text | None, Meta(description="Selector: the locales of the files that match this pattern.")] = None
-    pointer: Annotated[str | None, Meta(description="Selector: an RFC 6901 pointer; * matches every member.")] = None
-    xpath: Annotated[Text | None, Meta(description="Selector: an XPath into XML.")] = None
-    symbol: Annotated[Text | None, Meta(description="Selector: a declaration in source code; Class.MEMBER reaches inside.")] = None
-    call: Annotated[Text | None, Meta(description="Selector: the arguments of every call of this function.")] = None
-    header: Annotated[bool, Meta(description="Selector: the locale columns of a sheet.")] = False
-    match: Annotated[Text | None, Meta(description="Selector: a regular expression with a group `locale`.")] = None
     take: Annotated[Text | None, Meta(description="What of a list or map: keys, values, members, cases, field:NAME, item:N.")] = None
     split: Annotated[Text | None, Meta(description="What separates locales within one text.")] = None
     labels: Annotated[Text | None, Meta(description="The words shown beside each locale: field:NAME, value, text.")] = None
     ordered: Annotated[bool, Meta(description="Whether lists must agree in order as well.")] = False
     transitive: Annotated[bool, Meta(description="Whether a chain's links are followed from link to link.")] = False
+
+    def given(self) -> tuple[Selector, ...]:
+        """The selectors that the claim has; a pointer that goes on into what another gives is none of its own."""
+        found = [selector for selector in selectors.every() if getattr(self, selector.name) not in (None, False)]
+        if len(found) > 1 and any(selector.goes_on for selector in found):
+            found = [selector for selector in found if selector.name != "pointer"]
+        return tuple(found)
+
+    @property
+    def selector(self) -> Selector:
+        """The claim's selector, of which it has one."""
+        return self.given()[0]
+
+    def pick(self, columns: Mapping[str, Any] = NOTHING) -> Pick:
+        """What the selector is asked for; *columns* are the headers of its sheet that are known to be no locales."""
+        selector = self.selector
+        value = getattr(self, selector.name)
+        take = "chain" if self.states == "chain" else self.take
+        further = getattr(self, "pointer", None) if selector.goes_on else None
+        suffix = PurePosixPath(self.file or "").suffix.lower()
+        return Pick(value if isinstance(value, str) else "", take, suffix, columns, further, self.labels)
+
+
+def _key_of(selector: Selector) -> tuple[str, Any, Any]:
+    """The charter's key of a selector, its type and default."""
+    about = Meta(description=f"Selector: {selector.about}")
+    if selector.flag:
+        return selector.name, Annotated[bool, about], False
+    return selector.name, Annotated[(str if selector.may_be_empty else Text) | None, about], None
+
+
+if TYPE_CHECKING:
+
+    class ClaimEntry(_Claim, frozen=True, kw_only=True):
+        """One place where a client states something about locales."""
+else:
+    ClaimEntry = defstruct(
+        "ClaimEntry",
+        [_key_of(selector) for selector in selectors.every()],
+        bases=(_Claim,),
+        namespace={"__doc__": "One place where a client states something about locales."},
+        module=__name__,
+        frozen=True,
+        kw_only=True,
+        forbid_unknown_fields=True,
+        rename="kebab",
+    )
 
 
 class ClientEntry(_Spelled, frozen=True, kw_only=True):

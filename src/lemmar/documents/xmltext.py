@@ -6,6 +6,7 @@
 
 from __future__ import annotations
 
+import codecs
 import re
 from collections.abc import Iterator
 from contextlib import suppress
@@ -93,6 +94,15 @@ def _entities_refused(data: bytes) -> XmlFault | None:
             line = text.count(b"\n", 0, match.start()) + 1
             return XmlFault(line, 1, f"its entities add more than {MAX_ENTITY_TEXT // 1024} KiB of text", fatal=True)
     return None
+
+
+def declared_encoding(data: bytes) -> str | None:
+    """The encoding that an XML declaration names, where Python knows it."""
+    match = re.match(rb"""\s*<\?xml[^>]*?encoding\s*=\s*["']([A-Za-z][A-Za-z0-9._-]*)""", data)
+    try:
+        return codecs.lookup(match.group(1).decode("ascii")).name if match else None
+    except LookupError:
+        return None
 
 
 class PlainEntries:

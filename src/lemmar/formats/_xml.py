@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import codecs
-import re
 from collections import defaultdict
 from collections.abc import Callable, Iterable, Iterator
 from typing import TYPE_CHECKING
@@ -69,15 +67,6 @@ def placed(walk: Walk, entries: Iterable[Entry], named: Iterable[Named], attribu
         text = holder or element
         inside = (text.open.end, text.close.start) if text.close else None
         yield entry._replace(place=start, key_at=(start, end), inside=inside, whole=(element.open.start, element.end))
-
-
-def declared_encoding(data: bytes) -> str | None:
-    """The encoding that an XML declaration names, where Python knows it."""
-    match = re.match(rb"""\s*<\?xml[^>]*?encoding\s*=\s*["']([A-Za-z][A-Za-z0-9._-]*)""", data)
-    try:
-        return codecs.lookup(match.group(1).decode("ascii")).name if match else None
-    except LookupError:
-        return None
 
 
 def inner_xml(element: etree._Element, leave_out: frozenset[str] = frozenset()) -> str:

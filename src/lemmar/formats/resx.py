@@ -9,11 +9,11 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
-from lemmar.documents.xmltext import Element, PlainEntries, elements
+from lemmar.documents.xmltext import Element, PlainEntries, declared_encoding, elements
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import NONE_RARE, Column, Keys, Rare, Reading, ReadOptions
-from lemmar.formats._xml import declared_encoding, document, placed, quick_reading
+from lemmar.formats._xml import document, placed, quick_reading
 
 if TYPE_CHECKING:
     from lxml import etree

@@ -10,11 +10,11 @@ import re
 from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
-from lemmar.documents.xmltext import Element, elements, local_name
+from lemmar.documents.xmltext import Element, declared_encoding, elements, local_name
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import Reading, ReadOptions
-from lemmar.formats._xml import declared_encoding, document, placed, quick_reading
+from lemmar.formats._xml import document, placed, quick_reading
 
 if TYPE_CHECKING:
     from lxml import etree

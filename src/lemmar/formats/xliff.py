@@ -10,11 +10,11 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import TYPE_CHECKING, Any
 
-from lemmar.documents.xmltext import Element, PlainEntries, elements, local_name, parse
+from lemmar.documents.xmltext import Element, PlainEntries, declared_encoding, elements, local_name, parse
 from lemmar.formats._entries import Entry, Gathering, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import Column, Keys, Rare, Reading, ReadOptions
-from lemmar.formats._xml import declared_encoding, document, inner_xml, placed
+from lemmar.formats._xml import document, inner_xml, placed
 
 if TYPE_CHECKING:
     from lxml import etree

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from typing import Any, NamedTuple
 
 from msgspec.structs import replace
@@ -23,7 +23,6 @@ from lemmar.syntax import SeenSyntax, Syntax, doubled, own, seen_syntax
 from lemmar.syntax import load as load_syntax
 from lemmar.tags import Tag, android_variant
 from lemmar.trees import Digest, File, Match, Tree
-from lemmar.trees.patterns import PatternError
 
 
 class Found(NamedTuple):
@@ -156,13 +155,8 @@ class CatalogReader:
 
     def _matches(self) -> list[Match]:
         """One match a file: its first reading whose locale is one, else its first."""
-        try:
-            every: Sequence[Match] = self.tree.files(self.entry.files, self.base)
-        except PatternError as error:
-            self.faults.append(FileFault(File("lemmar.toml"), None, Defect("unreadable", 1, 1, str(error), "file"), None, None))
-            return []
         best: dict[File, Match] = {}
-        for match in every:
+        for match in self.tree.files(self.entry.files, self.base):
             known = best.get(match.file)
             if known is None or (not self._is_locale(known) and self._is_locale(match)):
                 best[match.file] = match

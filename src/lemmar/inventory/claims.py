@@ -6,24 +6,13 @@ import posixpath
 from collections.abc import Mapping
 from typing import Any
 
-from lemmar import selectors
 from lemmar.charter import ClaimEntry
-from lemmar.charter.meaning import pick
 from lemmar.formats import NOTHING, Defect
 from lemmar.inventory.catalogs import gathers_catalogs
 from lemmar.inventory.contents import Claim
 from lemmar.inventory.locales import Speller
 from lemmar.selectors import Selection, Value
-from lemmar.selectors.files import select_files
 from lemmar.trees import File, Tree
-from lemmar.trees.patterns import PatternError
-
-_KINDS = ("files", "xpath", "symbol", "call", "pointer", "header", "match")
-
-
-def selector_of(claim: ClaimEntry) -> str:
-    """The name of the claim's selector."""
-    return next(name for name in _KINDS if getattr(claim, name) not in (None, False))
 
 
 def read_claim(tree: Tree, claim: ClaimEntry, root: str, speller: Speller, columns: Mapping[File, Mapping[str, Any]]) -> Claim:
@@ -31,12 +20,13 @@ def read_claim(tree: Tree, claim: ClaimEntry, root: str, speller: Speller, colum
 
     *columns* are the headers of sheets that the charter knows to be something else than locales.
     """
-    kind = selector_of(claim)
-    if claim.files is not None:
-        return _files_claim(tree, claim, root, speller)
+    selector = claim.selector
+    if selector.of_files is not None:
+        matches = [match for match in tree.files(claim.pick().text, root) if not gathers_catalogs(match)]
+        return _files_claim(claim, *selector.of_files(matches), root, speller)
     file = File(posixpath.normpath(posixpath.join(root, claim.file or "")))
-    asked = pick(claim, columns.get(file, NOTHING))
-    named = f"{kind} {asked.text}{asked.pointer or ''}".strip()
+    asked = claim.pick(columns.get(file, NOTHING))
+    named = f"{selector.name} {asked.text}{asked.pointer or ''}".strip()
     if not tree.is_file(file):
         return Claim(claim.states, file, named, (), (Defect("unreadable", 1, 1, "the file is not there"),))
     try:
@@ -44,7 +34,7 @@ def read_claim(tree: Tree, claim: ClaimEntry, root: str, speller: Speller, colum
     except OSError as error:
         words = f"the file cannot be read: {error.strerror or error}"
         return Claim(claim.states, file, named, (), (Defect("unreadable", 1, 1, words),))
-    selection = selectors.load(kind).select(data, asked)
+    selection = selector.select(data, asked)
     values = _split(selection.values, claim.split)
     if claim.states == "chain":  # the keys of the map are locales as well
         values = [value._replace(label=_key(value.label, speller)) for value in values]
@@ -75,12 +65,8 @@ def _defects(selection: Selection) -> tuple[Defect, ...]:
     return selection.defects
 
 
-def _files_claim(tree: Tree, claim: ClaimEntry, root: str, speller: Speller) -> Claim:
-    try:
-        matches = [match for match in tree.files(claim.files or "", root) if not gathers_catalogs(match)]
-        selection, files = select_files(matches)
-    except PatternError as error:
-        return Claim(claim.states, File("lemmar.toml"), f"files {claim.files}", (), (Defect("unreadable", 1, 1, str(error)),))
+def _files_claim(claim: ClaimEntry, selection: Selection, files: tuple[File, ...], root: str, speller: Speller) -> Claim:
+    """The claim that the files' own names are."""
     entries = tuple(speller.read(value) for value in selection.values)
     first = files[0] if files else File(root)
-    return Claim(claim.states, first, f"files {claim.files}", entries, _defects(selection))
+    return Claim(claim.states, first, f"{claim.selector.name} {claim.pick().text}", entries, _defects(selection))

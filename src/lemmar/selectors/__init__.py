@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from lemmar.registry import Folder
-from lemmar.selectors._selection import Pick, Selection, Selector, Value
+from lemmar.selectors._selection import Listed, Pick, Selection, Selector, Value
 
 _FOLDER: Folder[Selector] = Folder(__name__, __path__, "SELECTOR")
 names = _FOLDER.names
 load = _FOLDER.load
+every = _FOLDER.all
 
-__all__ = ["Pick", "Selection", "Selector", "Value", "load", "names"]
+__all__ = ["Listed", "Pick", "Selection", "Selector", "Value", "every", "load", "names"]

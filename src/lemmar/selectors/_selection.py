@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from typing import Any, NamedTuple
 
 from lemmar.formats import NOTHING, Defect
+from lemmar.trees import File, Match
 
 
 class Value(NamedTuple):
@@ -39,10 +40,42 @@ class Pick(NamedTuple):
     labels: str | None = None
 
 
+class Listed(NamedTuple):
+    """A list of texts that a selector could point at in a file: the settings that a charter would have for it, and the values that it gives.
+
+    *states* is what the list states, where the file's own form says so.
+    """
+
+    settings: Mapping[str, Any]
+    values: tuple[Value, ...]
+    states: str
+
+
+def _nothing_wrong(_pick: Pick) -> tuple[str, str] | None:
+    return None
+
+
+def _no_file(_data: bytes, _pick: Pick) -> Selection:
+    return Selection((), (Defect("unreadable", 1, 1, "this way to point at a claim reads no file"),))
+
+
 class Selector(NamedTuple):
-    """A way to point at a claim. *check* gives the charter's key and a sentence where what it asks cannot be done."""
+    """A way to point at a claim. Its name is its key in the charter, which *about* describes.
+
+    *select* reads a file; *of_files* takes the files that a pattern matches instead. *check* gives the charter's key and a sentence where what
+    is asked cannot be done. A *flag* is only true or false in the charter; where it *may_be_empty*, so is its text. One that gives values
+    *whole* gives lists and maps, of which a claim may take some, or a chain all; where it *goes_on*, a pointer may go on into them. *lists* is
+    what it could point at in files of the suffixes *lists_in*, for the survey.
+    """
 
     name: str
-    version: int
-    select: Callable[[bytes, Pick], Selection]
-    check: Callable[[Pick], tuple[str, str] | None]
+    about: str
+    select: Callable[[bytes, Pick], Selection] = _no_file
+    of_files: Callable[[Iterable[Match]], tuple[Selection, tuple[File, ...]]] | None = None
+    check: Callable[[Pick], tuple[str, str] | None] = _nothing_wrong
+    flag: bool = False
+    may_be_empty: bool = False
+    whole: bool = False
+    goes_on: bool = False
+    lists: Callable[[bytes, str], Iterator[Listed]] | None = None
+    lists_in: tuple[str, ...] = ()

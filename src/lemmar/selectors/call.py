@@ -61,4 +61,4 @@ def _pointed(arguments: list[tuple[str, Node]], pointer: str, faults: list[Fault
         return []
 
 
-SELECTOR = Selector("call", 1, select, check)
+SELECTOR = Selector("call", "the arguments of every call of this function.", select, check=check, whole=True, goes_on=True)

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from lemmar.selectors._selection import Selection, Value
+from lemmar.selectors._selection import Pick, Selection, Selector, Value
 from lemmar.trees import File, Match
+from lemmar.trees.patterns import PatternError, compile_pattern
 
 
 def select_files(matches: Iterable[Match]) -> tuple[Selection, tuple[File, ...]]:
@@ -18,3 +19,15 @@ def select_files(matches: Iterable[Match]) -> tuple[Selection, tuple[File, ...]]
     for match in seen.values():
         first.setdefault(match.locale or "", match)
     return Selection(tuple(Value(locale, 1, 1) for locale in first)), tuple(match.file for match in first.values())
+
+
+def check(pick: Pick) -> tuple[str, str] | None:
+    """What is wrong with the pattern, if anything."""
+    try:
+        compile_pattern(pick.text)
+    except PatternError as error:
+        return "files", str(error)
+    return None if "{locale}" in pick.text else ("files", "the pattern of a claim needs {locale}")
+
+
+SELECTOR = Selector("files", "the locales of the files that match this pattern.", of_files=select_files, check=check)

@@ -18,4 +18,4 @@ def select(data: bytes, pick: Pick) -> Selection:
     return Selection(values, () if values else (Defect("unreadable", 1, 1, "the sheet has no header row with locales"),))
 
 
-SELECTOR = Selector("header", 2, select, lambda _pick: None)
+SELECTOR = Selector("header", "the locale columns of a sheet.", select, flag=True)

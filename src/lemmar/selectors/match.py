@@ -43,4 +43,4 @@ def select(data: bytes, pick: Pick) -> Selection:
     return Selection(tuple(values))
 
 
-SELECTOR = Selector("match", 1, select, check)
+SELECTOR = Selector("match", "a regular expression with a group `locale`.", select, check=check)

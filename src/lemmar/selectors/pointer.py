@@ -27,4 +27,4 @@ def select(data: bytes, pick: Pick) -> Selection:
     return select_from(text, nodes, pick, faults)
 
 
-SELECTOR = Selector("pointer", 2, select, check)
+SELECTOR = Selector("pointer", "an RFC 6901 pointer; * matches every member.", select, check=check, may_be_empty=True, whole=True)

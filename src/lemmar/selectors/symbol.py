@@ -49,4 +49,4 @@ def select(data: bytes, pick: Pick) -> Selection:
     return select_from(text, nodes, pick._replace(take=None) if pick.take == "cases" else pick, faults)
 
 
-SELECTOR = Selector("symbol", 2, select, check)
+SELECTOR = Selector("symbol", "a declaration in source code; Class.MEMBER reaches inside.", select, check=check, whole=True, goes_on=True)

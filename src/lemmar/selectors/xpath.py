@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-import re
+from collections.abc import Iterator
 from typing import Any
 
-from lemmar.documents.xmltext import Element, XmlFault, elements, local_name, parse
+from lemmar.documents.xmltext import Element, XmlFault, declared_encoding, elements, local_name, parse
 from lemmar.formats import Defect
-from lemmar.selectors._selection import Pick, Selection, Selector, Value
+from lemmar.selectors._selection import Listed, Pick, Selection, Selector, Value
 from lemmar.text import Lines, decode
 
 
@@ -38,7 +38,7 @@ def select(data: bytes, pick: Pick) -> Selection:
         found = root.xpath(pick.text, namespaces=prefixes)
     except etree.XPathError as error:
         return Selection((), (*defects, Defect("unreadable", 1, 1, f"the expression fails here: {error}")))
-    text = decode(data, _declared(data)).text
+    text = decode(data, declared_encoding(data)).text
     lines = Lines(text)
     spans = _spans(root, text)
     values = []
@@ -57,7 +57,7 @@ def _parse_html(data: bytes) -> tuple[Any, tuple[XmlFault, ...]]:
     """The page's root; a browser takes everything, and so does this parser."""
     from lxml import etree
 
-    text = decode(data, _declared(data)).text
+    text = decode(data, declared_encoding(data)).text
     try:
         root = etree.fromstring(text.encode("utf-8"), etree.HTMLParser(encoding="utf-8", no_network=True, remove_pis=True))
     except (etree.XMLSyntaxError, ValueError):
@@ -85,16 +85,6 @@ def _spans(root: Any, text: str) -> dict[Any, Element]:
     return spans
 
 
-def _declared(data: bytes) -> str | None:
-    match = re.match(rb"\s*<\?xml[^>]*?encoding\s*=\s*[\"']([A-Za-z][A-Za-z0-9._-]*)", data)
-    import codecs
-
-    try:
-        return codecs.lookup(match.group(1).decode("ascii")).name if match else None
-    except LookupError:
-        return None
-
-
 def _facts(item: Any) -> tuple[str, Any, str | None]:
     """A result's text, the element that it belongs to, and the name of the attribute that it is."""
     if hasattr(item, "itertext"):
@@ -114,4 +104,35 @@ def _place(lines: Lines, text: str, span: Element | None, attribute: str | None,
     return lines.place(found[1] if found else span.open.start)
 
 
-SELECTOR = Selector("xpath", 1, select, check)
+# What documents state in forms of their own: a sign of it, the path, what it states, what separates locales, what is a label.
+_KNOWN = (
+    (b"<locale-config", "/locale-config/locale/@android:name", "supported", None, None),
+    (b"SatelliteResourceLanguages", "//SatelliteResourceLanguages", "supported", ";", None),
+)
+_ON_PAGES = (
+    (b"<option", "//option/@value", "offered", None, "text"),
+    (b"hreflang", "//link[@hreflang]/@hreflang", "routed", None, None),
+)
+_NO_LOCALE = "x-default"
+
+
+def lists(data: bytes, suffix: str) -> Iterator[Listed]:
+    """The lists that such documents are known to have."""
+    for sign, path, states, split, labels in _ON_PAGES if suffix in _HTML else _KNOWN:
+        if sign in data:
+            found = select(data, Pick(path, suffix=suffix, labels=labels)).values
+            more = {"split": split} if split else {}
+            more |= {"labels": labels} if labels else {}
+            more |= {"spelling": "bcp47"} if path.endswith("@android:name") else {}
+            values = tuple(value for value in found if value.text and value.text != _NO_LOCALE)
+            yield Listed({"xpath": path, **more}, values, states)
+
+
+SELECTOR = Selector(
+    "xpath",
+    "an XPath into XML or HTML.",
+    select,
+    check=check,
+    lists=lists,
+    lists_in=(".xml", ".csproj", ".html", ".htm", ".xaml", ".axaml"),
+)

@@ -8,15 +8,15 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Iterator, Sequence
+from functools import cache
 from typing import Any, NamedTuple
 
-from lemmar import languages
+from lemmar import languages, selectors
 from lemmar.charter.presets import spelling_of
 from lemmar.documents import structured
 from lemmar.documents.nodes import Node
 from lemmar.documents.structured import suffix_of
 from lemmar.languages import Declaration, SourceFile
-from lemmar.selectors import Pick, load
 from lemmar.survey.catalogs import locale_of
 from lemmar.survey.draft import DraftClaim
 from lemmar.tags import LanguageTag, Tag, meant, read_spelling, write_spelling
@@ -32,7 +32,6 @@ _NOT_HERE = re.compile(
 )
 _LOCKED = re.compile(r"(?:^|/)(?:package-lock|composer|yarn|pnpm-lock|poetry|Podfile|Package)\.(?:json|lock|yaml|resolved)$")
 _DEFAULT = re.compile(r"default|fallback|home|base|primary|development", re.I)
-_MARKUP = (".xml", ".csproj", ".html", ".htm", ".xaml", ".axaml")
 _ROUTE = re.compile(r"rout|path|url|sitemap|hreflang|alternate|redirect", re.I)
 _PICKER = re.compile(r"pick|menu|option|choice|select|switch|offer|shown|entries|dropdown|chooser", re.I)
 _NO_LIST = re.compile(
@@ -49,6 +48,12 @@ _CUT = re.compile(
 _FUNCTION = re.compile(r"function|method|body|arrow|lambda|class|getter")
 _QUOTED = re.compile(rb"[\"'`>:;, {(\[\n\t]([a-z]{2,3})(?:[-_][A-Za-z]{2,4}){0,2}(?=[\"'`<;, :)\]}])")
 _BARE = re.compile(rb"[\"'`>:\s\[,-]([a-z]{2,3})(?:[-_][A-Za-z]{2,4}){0,2}(?=[\"'`<,:\]\s])")
+
+
+@cache
+def _listing() -> frozenset[str]:
+    """The suffixes of files in which selectors know of lists."""
+    return frozenset(suffix for selector in selectors.every() for suffix in selector.lists_in)
 
 
 class _Seen(NamedTuple):
@@ -91,17 +96,14 @@ class ClaimFinder:
                 continue
             if suffix in _DOCUMENTS:
                 claims += self._document(file, data, suffix)
-            elif suffix in _MARKUP:
-                claims += self._markup(file, data, suffix)
-                if suffix in (".html", ".htm"):
-                    claims += self._code(file, data, suffix)
-            elif languages.load(suffix) is not None:
+            claims += self._listed(file, data, suffix)
+            if languages.load(suffix) is not None:
                 claims += self._code(file, data, suffix)
         return _chosen(claims)
 
     def _worth_parsing(self, file: File, data: bytes, suffix: str) -> bool:
         """A cheap look: many of the client's languages, or of their names, must be written there; few, in a file of fallbacks."""
-        if suffix not in _DOCUMENTS and suffix not in _MARKUP and languages.load(suffix) is None:
+        if suffix not in _DOCUMENTS and suffix not in _listing() and languages.load(suffix) is None:
             return False
         found = set((_BARE if suffix in _DOCUMENTS else _QUOTED).findall(data))
         enough = 1 if suffix in _DOCUMENTS and _CHAIN.search(_name_of(file)) else max(2, len(self.languages) * 0.4)
@@ -349,33 +351,16 @@ class ClaimFinder:
                 yield DraftClaim(settings, (Tag(str(tag.canonical())),), f"{file}:{lines.place(node.start)[0]}", 0.8)
                 return
 
-    def _markup(self, file: File, data: bytes, suffix: str) -> list[DraftClaim]:
-
-        tries: list[tuple[str, str, str | None, str | None]] = []
-        if b"<locale-config" in data:
-            tries.append(("supported", "/locale-config/locale/@android:name", None, None))
-        if b"SatelliteResourceLanguages" in data:
-            tries.append(("supported", "//SatelliteResourceLanguages", ";", None))
-        if suffix in (".html", ".htm"):
-            tries += [("offered", "//option/@value", None, "text"), ("routed", "//link[@hreflang]/@hreflang", None, None)]
-        claims = []
-        for states, path, split, labels in tries:
-            values = load("xpath").select(data, Pick(path, suffix=suffix, labels=labels)).values
-            texts = [
-                piece
-                for value in values
-                for piece in (value.text.split(split) if split else [value.text])
-                if piece and piece != "x-default"
-            ]
-            tags = self.tags(texts)
-            if tags is None:
-                continue
-            settings: dict[str, Any] = {"states": states, "file": self._below(file), "xpath": path}
-            settings |= {"split": split} if split else {}
-            settings |= {"labels": labels} if labels else {}
-            settings |= {"spelling": "bcp47"} if path.endswith("@android:name") else {}
-            claims.append(DraftClaim(settings, _tuple(tags), f"{file}:{values[0].line}", 0.9))
-        return claims
+    def _listed(self, file: File, data: bytes, suffix: str) -> Iterator[DraftClaim]:
+        """The lists that selectors know of in files of such a form."""
+        for selector in selectors.every():
+            for listed in selector.lists(data, suffix) if selector.lists is not None and suffix in selector.lists_in else ():
+                split = listed.settings.get("split")
+                texts = [piece for value in listed.values for piece in (value.text.split(split) if split else [value.text]) if piece]
+                tags = self.tags(texts)
+                if tags is not None:
+                    settings = {"states": listed.states, "file": self._below(file), **listed.settings}
+                    yield DraftClaim(settings, _tuple(tags), f"{file}:{listed.values[0].line}", 0.9)
 
     # -------------------------------------------------------------------------------------------------------------- settings
 

@@ -15,13 +15,12 @@ from pathlib import Path
 
 from lemmar.trees import Digest, File, Match
 from lemmar.trees.ignoring import FETCHED, Ignoring
-from lemmar.trees.patterns import PatternError, Way, compile_pattern, match_path
+from lemmar.trees.patterns import compile_pattern, from_root, match_path
 
 #: A larger file is not read; no catalog comes near it.
 MAX_BYTES = 256 * 1024 * 1024
 #: Folders deeper than this below a pattern's base are not walked.
 _MAX_DEPTH = 64
-_OUTSIDE = "the pattern leads out of the monorepo; '..' stands only at its beginning"
 
 
 class FolderTree:
@@ -42,7 +41,7 @@ class FolderTree:
             PatternError: the pattern cannot be read or leads out of the root.
         """
         ways = compile_pattern(pattern)
-        start, ways = _from_root(base, ways)
+        start, ways = from_root(base, ways)
         found: dict[str, None] = {}
         for way in ways:
             self._walk(start, way.steps, "", found, 0, ())
@@ -145,21 +144,3 @@ class FolderTree:
         real = os.path.realpath(self.root / path)
         here = os.path.realpath(self.root / path.rpartition("/")[0])
         return self._inside(path) and not (here + os.sep).startswith(real + os.sep)
-
-
-def _from_root(base: str, ways: tuple[Way, ...]) -> tuple[str, tuple[Way, ...]]:
-    """The folder to start from, and the ways without the ``..`` that they begin with."""
-    climbs = {next((index for index, step in enumerate(way.steps) if step != ".."), 0) for way in ways}
-    count = min(climbs)
-    if any(".." in [step for step in way.steps[count:] if isinstance(step, str)] for way in ways):
-        raise PatternError(_OUTSIDE)
-    parts = [part for part in base.split("/") if part and part != "."]
-    if count > len(parts):
-        raise PatternError(_OUTSIDE)
-    start = "/".join(parts[: len(parts) - count])
-    if not count:
-        return start, ways
-    strip = re.compile(rf"(?:\\\.\\\./){{{count}}}")
-    return start, tuple(
-        Way(way.steps[count:], re.compile(strip.sub("", way.whole.pattern, count=1), re.DOTALL), way.marked) for way in ways
-    )

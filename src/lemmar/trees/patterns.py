@@ -13,6 +13,7 @@ from lemmar.trees.tree import File, Match
 
 _FIELD = re.compile(r"\{(locale|part\+?)\}")
 _MOST_STRETCHES = 6
+_OUTSIDE = "the pattern leads out of the monorepo; '..' stands only at its beginning"
 
 
 class PatternError(ValueError):
@@ -118,3 +119,25 @@ def match_path(ways: tuple[Way, ...], path: str) -> list[Match]:
                 folder = path[start : end if end >= 0 else len(path)]
             found.append(Match(File(path), locale, groups.get("part"), folder))
     return found
+
+
+def from_root(base: str, ways: tuple[Way, ...]) -> tuple[str, tuple[Way, ...]]:
+    """The folder to start from, and the ways without the ``..`` that they begin with.
+
+    Raises:
+        PatternError: the pattern leads out of the root.
+    """
+    climbs = {next((index for index, step in enumerate(way.steps) if step != ".."), 0) for way in ways}
+    count = min(climbs)
+    if any(".." in [step for step in way.steps[count:] if isinstance(step, str)] for way in ways):
+        raise PatternError(_OUTSIDE)
+    parts = [part for part in base.split("/") if part and part != "."]
+    if count > len(parts):
+        raise PatternError(_OUTSIDE)
+    start = "/".join(parts[: len(parts) - count])
+    if not count:
+        return start, ways
+    strip = re.compile(rf"(?:\\\.\\\./){{{count}}}")
+    return start, tuple(
+        Way(way.steps[count:], re.compile(strip.sub("", way.whole.pattern, count=1), re.DOTALL), way.marked) for way in ways
+    )

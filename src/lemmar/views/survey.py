@@ -4,10 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 
+from lemmar import selectors
 from lemmar.report import Drawn, Table, View, drawn_table, indented, joined, plain
 from lemmar.resolve.world import Client
 from lemmar.survey import Draft, DraftClient, News
 from lemmar.words import counted
+
+#: The keys that point at a claim.
+_SELECTORS = [selector.name for selector in selectors.every() if not selector.flag]
 
 
 def view(draft: Draft, written: bool) -> View:
@@ -90,8 +94,6 @@ def _rows(client: DraftClient) -> Iterable[tuple[str, ...]]:
         )
     for claim in client.claims:
         settings = claim.settings
-        how = " ".join(
-            f"{name} {settings[name]}" for name in ("symbol", "call", "pointer", "xpath", "files", "take", "labels") if settings.get(name)
-        )
+        how = " ".join(f"{name} {settings[name]}" for name in (*_SELECTORS, "take", "labels") if settings.get(name))
         place = claim.place.removeprefix(f"{client.root}/")
         yield str(settings["states"]), place, str(len(claim.locales)), f"{claim.confidence:.0%}", how or "header"
