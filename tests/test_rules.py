@@ -703,6 +703,21 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
             ["catalog.no-match lemmar.toml:20:1"],
         ),
     ],
+    "catalog.not-built": [
+        (
+            "the build has not run",
+            one(catalog='\n  [[client.catalog]]\n  files = "dist/{locale}.json"\n  built = true\n'),
+            ["catalog.not-built lemmar.toml:20:1"],
+        ),
+        (
+            "the build has run",
+            one(
+                {"app/dist/en.json": '{"c": "Cold"}', "app/dist/de.json": '{"c": "Kalt"}'},
+                catalog='\n  [[client.catalog]]\n  files = "dist/{locale}.json"\n  built = true\n',
+            ),
+            [],
+        ),
+    ],
     "catalog.unreadable": [
         ("empty file", one({"app/w/de.json": ""}), ["catalog.unreadable app/w/de.json:1:1 de"]),
         ("a list", one({"app/w/de.json": "\n [1]"}), ["catalog.unreadable app/w/de.json:2:2 de"]),

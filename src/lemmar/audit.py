@@ -39,7 +39,9 @@ def world_of_charter(read: ReadCharter, tree: Tree, today: str | None = None) ->
     clients = resolve(read.charter, inventory)
     unknown = uncharted(read.charter, tree, clients)
     day = today or datetime.now(UTC).date().isoformat()
-    return World(read.charter, File(read.file), read.lines, clients, inventory.shapes, day, uncharted=unknown)
+    return World(
+        read.charter, File(read.file), read.lines, clients, inventory.shapes, day, uncharted=unknown, unfinished=inventory.unfinished
+    )
 
 
 def audit(read: ReadCharter, tree: Tree, today: str | None = None) -> Verdict:
@@ -55,7 +57,7 @@ def audit(read: ReadCharter, tree: Tree, today: str | None = None) -> Verdict:
             raise UsageError(f"{today!r} is no date; write it as 2027-01-31") from error
     world = world_of_charter(read, tree, today)
     patterns = [pattern for client in world.clients for pattern in client.patterns]
-    if not any(pattern.matches for pattern in patterns):
+    if not any(pattern.matches or pattern.built for pattern in patterns):
         raise UsageError(f"no pattern in {read.file} matches any file, so there is nothing to audit; correct the 'files' of its catalogs")
     known = rules.all_rules()
     told = _shared([found for each in known.values() if not each.late for found in _run(each, world)])
@@ -64,7 +66,10 @@ def audit(read: ReadCharter, tree: Tree, today: str | None = None) -> Verdict:
     world = replace(world, idle=waiving.idle)
     told += [found for each in known.values() if each.late for found in _run(each, world)]
     findings = _findings(told, world, tree)
-    return Verdict(_holds(findings, world.charter.gate.fail_on), True, findings, world)
+    unbuilt = [
+        f"{pattern.files} of {', '.join(pattern.clients)} is not built" for pattern in patterns if pattern.built and not pattern.matches
+    ]
+    return Verdict(_holds(findings, world.charter.gate.fail_on), findings, world, (*world.unfinished, *dict.fromkeys(unbuilt)))
 
 
 def _run(each: Rule, world: World) -> Iterable[Told]:
@@ -105,7 +110,7 @@ def _findings(told: Sequence[Told], world: World, tree: Tree) -> tuple[Finding, 
             item.problem.remedy,
             places[item.problem.spot] if item.problem.spot else None,
             tuple(places[spot] for spot in item.problem.related),
-            _fingerprint(item),
+            _fingerprint(item, world),
             item.waiver,
         )
         for item in told
@@ -133,19 +138,12 @@ def _order(finding: Finding) -> tuple[object, ...]:
 _RANK = {family: rank for rank, family in enumerate(("tag", "roster", "chain", "catalog", "message", "waiver"))}
 
 
-def _fingerprint(item: Told) -> str:
-    """Tells the finding again after unrelated edits: what it is about, never lines or columns."""
+def _fingerprint(item: Told, world: World) -> str:
+    """Tells the finding again after unrelated edits: what it is about, never lines, columns, or where a client's folder lies."""
     subject, spot = item.problem.subject, item.problem.spot
-    pieces = (
-        item.rule.name,
-        *subject.clients,
-        subject.locale,
-        subject.part,
-        subject.key,
-        subject.request,
-        item.problem.detail,
-        spot.file if spot else None,
-    )
+    roots = [client for client in world.clients if client.name in subject.clients]
+    file = None if spot is None else "" if spot.in_charter else roots[0].below(spot.file) if roots else spot.file
+    pieces = (item.rule.name, *subject.clients, subject.locale, subject.part, subject.key, subject.request, item.problem.detail, file)
     digest = hashlib.blake2b(digest_size=12)
     for piece in pieces:
         digest.update(b"-" if piece is None else b"+" + piece.encode("utf-8", "surrogatepass") + b"\0")

@@ -3,7 +3,8 @@
 LemmarError
 ├── CharterError   the charter cannot be used; carries every mistake found in it
 ├── TreeError      a file, folder or revision that the command was given cannot be read
-└── UsageError     what was asked does not go together
+├── UsageError     what was asked does not go together
+└── OutOfTimeError a bound of time was reached, so that what is known depends on the machine
 """
 
 from __future__ import annotations
@@ -40,3 +41,7 @@ class TreeError(LemmarError):
 
 class UsageError(LemmarError):
     """What was asked does not go together."""
+
+
+class OutOfTimeError(LemmarError):
+    """A bound of time was reached: another machine might have come further, so that nothing may be concluded from how far this one came."""

@@ -37,10 +37,15 @@ class Finding(Struct, frozen=True):
 class Verdict(Struct, frozen=True):
     """The answer to "may we ship?": the findings in their final order, and the clients they were computed from.
 
-    *hold* says whether the gate holds the release, *complete* whether everything could be looked at.
+    *hold* says whether the gate holds the release. *unfinished* are sentences on what could not be looked at: with any, the release is not clear.
     """
 
     hold: bool
-    complete: bool
     findings: tuple[Finding, ...]
     world: World
+    unfinished: tuple[str, ...] = ()
+
+    @property
+    def word(self) -> str:
+        """``clear``, ``hold``, or ``incomplete`` where not everything could be looked at and nothing holds the release."""
+        return "hold" if self.hold else "incomplete" if self.unfinished else "clear"

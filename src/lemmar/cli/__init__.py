@@ -81,13 +81,13 @@ def main() -> None:
 
 
 def _explain(error: Exception) -> Exit:
-    from lemmar.errors import LemmarError
+    from lemmar.errors import LemmarError, OutOfTimeError
     from lemmar.text import lines, visible
 
     if isinstance(error, LemmarError):
         for line in lines(str(error)):
             print(f"lemmar: {visible(line)}", file=sys.stderr)
-        return Exit.USAGE
+        return Exit.INCOMPLETE if isinstance(error, OutOfTimeError) else Exit.USAGE
     import traceback
 
     print("lemmar: this is a bug of Lemmar's own; please report it with what follows", file=sys.stderr)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from array import array
 from collections.abc import Mapping
 from typing import Any, NamedTuple
 
@@ -10,6 +11,7 @@ from msgspec.structs import replace
 from lemmar import formats
 from lemmar.charter import CatalogEntry
 from lemmar.documents.structured import suffix_of
+from lemmar.errors import OutOfTimeError
 from lemmar.formats import NOTHING, Column, Defect, Format, Keys, ReadOptions
 from lemmar.inventory import plurals
 from lemmar.inventory.contents import Catalog, FileFault, Named, Pattern
@@ -26,12 +28,15 @@ from lemmar.trees import Digest, File, Match, Tree
 
 
 class Found(NamedTuple):
-    """What one catalog of the charter holds. *names* are the locales of its files or columns as written, each with its place."""
+    """What one catalog of the charter holds. *names* are the locales of its files or columns as written, each with its place; *unfinished* are
+    sentences on what a bound of time has cut short.
+    """
 
     pattern: Pattern
     catalogs: tuple[Catalog, ...]
     faults: tuple[FileFault, ...]
     names: tuple[tuple[File, Named], ...]
+    unfinished: tuple[str, ...] = ()
 
 
 def options_of(entry: CatalogEntry, file: str, names: Mapping[str, str] = NOTHING) -> ReadOptions:
@@ -93,6 +98,7 @@ class CatalogReader:
         self.read: list[Read] = []
         self.faults: list[FileFault] = []
         self.names: list[tuple[File, Named]] = []
+        self.unfinished: list[str] = []
         self.spells_plurals = False
         self.read_as: Format | None = None
         self.own_syntaxes = own_syntaxes
@@ -109,20 +115,7 @@ class CatalogReader:
         self._fold_plurals()
         seen = self._syntax()
         syntax = self._loaded(seen.name)
-        catalogs = tuple(
-            Catalog(
-                read.file,
-                read.digest,
-                read.tag,
-                read.part,
-                number,
-                read.column,
-                shapes.of_column(read.column, syntax, self.entry.markup),
-                read.form,
-                read.options,
-            )
-            for read in self.read
-        )
+        catalogs = tuple(self._catalog(number, read, syntax, shapes) for read in self.read)
         pattern = Pattern(
             number,
             self.entry.files,
@@ -136,10 +129,19 @@ class CatalogReader:
             self.entry.without,
             where,
             self.entry.requires_own,
+            self.entry.built,
             seen,
             self.read_as,
         )
-        return Found(pattern, catalogs, tuple(self.faults), tuple(self.names))
+        return Found(pattern, catalogs, tuple(self.faults), tuple(self.names), tuple(self.unfinished))
+
+    def _catalog(self, number: int, read: Read, syntax: Syntax, shapes: Shapes) -> Catalog:
+        try:
+            numbers = shapes.of_column(read.column, syntax, self.entry.markup)
+        except OutOfTimeError as error:
+            self.unfinished.append(f"{read.file}: {error}")
+            numbers = array("I", bytes(4 * len(read.column.texts)))
+        return Catalog(read.file, read.digest, read.tag, read.part, number, read.column, numbers, read.form, read.options)
 
     def _syntax(self) -> SeenSyntax:
         """The charter's syntax for the catalog, else the one that the source's texts show."""
@@ -190,7 +192,11 @@ class CatalogReader:
             self._fault(match, digest, Defect("unreadable", 1, 1, words, "file"), tag)
             return
         options = options_of(self.entry, match.file, self.message_names.names)
-        reading = reader.read(data, options)
+        try:
+            reading = reader.read(data, options)
+        except OutOfTimeError as error:
+            self.unfinished.append(f"{match.file}: {error}")
+            return
         self.spells_plurals = self.spells_plurals or not reader.own_plurals
         self.read_as = self.read_as or reader
         for defect in reading.defects:

@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from lemmar.charter import ClaimEntry
+from lemmar.errors import OutOfTimeError
 from lemmar.formats import NOTHING, Defect
 from lemmar.inventory.catalogs import gathers_catalogs
 from lemmar.inventory.contents import Claim
@@ -34,7 +35,10 @@ def read_claim(tree: Tree, claim: ClaimEntry, root: str, speller: Speller, colum
     except OSError as error:
         words = f"the file cannot be read: {error.strerror or error}"
         return Claim(claim.states, file, named, (), (Defect("unreadable", 1, 1, words),))
-    selection = selector.select(data, asked)
+    try:
+        selection = selector.select(data, asked)
+    except OutOfTimeError as error:
+        return Claim(claim.states, file, named, (), unfinished=f"{file}: {error}")
     values = _split(selection.values, claim.split)
     if claim.states == "chain":  # the keys of the map are locales as well
         values = [value._replace(label=_key(value.label, speller)) for value in values]

@@ -77,16 +77,17 @@ class Named(Struct, frozen=True):
 
 
 class Claim(Struct, frozen=True):
-    """One place in a client where it states something about locales."""
+    """One place in a client where it states something about locales. *unfinished* says why it is not known what: a bound of time."""
 
     states: str
     file: File | None
     selector: str
     entries: tuple[Named, ...]
-    defects: tuple[Defect, ...]
+    defects: tuple[Defect, ...] = ()
     digest: Digest | None = None
     ordered: bool = False
     transitive: bool = False
+    unfinished: str = ""
 
     def spot(self) -> Spot:
         """Where the claim begins: its first value, else its file."""
@@ -98,7 +99,8 @@ class Claim(Struct, frozen=True):
 class Pattern(Struct, frozen=True):
     """One catalog of the charter in a client: its pattern, how it is read, how many files match, its key path in the charter.
 
-    *seen* is the evidence for its syntax where the charter does not say, *read_as* the format of its files.
+    *seen* is the evidence for its syntax where the charter does not say, *read_as* the format of its files. *built* ones are made by the
+    build, so that they may not be there.
     """
 
     number: int
@@ -113,5 +115,6 @@ class Pattern(Struct, frozen=True):
     without: Mapping[Tag, str]
     where: tuple[str | int, ...]
     requires_own: tuple[str, ...] = ()
+    built: bool = False
     seen: SeenSyntax | None = None
     read_as: Format | None = None

@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import NamedTuple
 
 from lemmar import formats
-from lemmar.errors import UsageError
+from lemmar.errors import OutOfTimeError, UsageError
 from lemmar.formats import NOTHING, Column, Defect, Format, ReadOptions, Site
 from lemmar.inventory import plurals
 from lemmar.inventory.shapes import Shapes
@@ -119,7 +119,10 @@ def read_file(file: str, how: How) -> SeenFile:
     if how.layout is not None and how.layout not in form.layouts:
         raise UsageError(f"{form.name} files have no layout {how.layout!r}; it can be {', '.join(form.layouts)}")
     options = ReadOptions(layout=how.layout or form.layouts[0], suffix=path.suffix.lower(), fields=how.fields)
-    reading = form.read(data, options)
+    try:
+        reading = form.read(data, options)
+    except OutOfTimeError as error:
+        return SeenFile(file, form, (), (Defect("unreadable", 1, 1, str(error), "file"),))
     columns = reading.columns
     if not form.own_plurals:
         spelled = plurals.spelled(column.keys for column in columns)

@@ -29,10 +29,11 @@ class ClientFiles(NamedTuple):
 
 
 class Inventory(NamedTuple):
-    """What all clients hold, and the table that their shape numbers point into."""
+    """What all clients hold, the table that their shape numbers point into, and what a bound of time has cut short."""
 
     clients: tuple[ClientFiles, ...]
     shapes: tuple[Shape, ...]
+    unfinished: tuple[str, ...] = ()
 
 
 def gather(charter: Charter, tree: Tree) -> Inventory:
@@ -57,7 +58,9 @@ def gather(charter: Charter, tree: Tree) -> Inventory:
             number += 1
         claims = _claims(tree, client, root, known["spelling"].value, _sheet_columns(client, root))
         clients.append(ClientFiles(client, known, claims, tuple(found)))
-    return Inventory(tuple(clients), tuple(shapes.table))
+    late = [words for client in clients for found in client.found for words in found.unfinished]
+    late += [claim.unfinished for client in clients for claim in client.claims if claim.unfinished]
+    return Inventory(tuple(clients), tuple(shapes.table), tuple(dict.fromkeys(late)))
 
 
 def base_of(client: ClientEntry) -> str:

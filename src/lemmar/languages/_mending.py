@@ -57,7 +57,7 @@ def _mended(source: bytes, suffix: str, file: SourceFile | None, start: int) -> 
         best: tuple[int, bytes, SourceFile] | None = None
         for candidate in _candidates(source, start):
             parsed += len(source)
-            other = parse(candidate, suffix, patience) if parsed <= _MOST_PARSED and patience.left else None
+            other = parse(candidate, suffix, patience) if parsed <= _MOST_PARSED and patience.left > 0 else None
             if other is None:
                 continue
             reached = first_error(other.root).start_byte if other.root.has_error else len(source) + 1

@@ -5,8 +5,10 @@ from __future__ import annotations
 import os
 from collections.abc import Callable
 from functools import cache
+from time import process_time
 from typing import TYPE_CHECKING, Literal, NamedTuple
 
+from lemmar.errors import OutOfTimeError
 from lemmar.registry import Folder
 
 if TYPE_CHECKING:
@@ -33,37 +35,42 @@ class ProgrammingLanguage(NamedTuple):
     mostly: Literal["code", "catalogs"] = "code"
 
 
+#: What a step counts once something is wrong, which is when steps become slow.
+_FAULTY_STEP = 4
+#: Of processor time; on any machine of these days a hundred times what the steps take.
+_SECONDS = 20.0
+
 _FOLDER: Folder[tuple[ProgrammingLanguage, ...]] = Folder("lemmar.languages", (os.path.dirname(__file__),), "LANGUAGES")
 
 
 class Patience:
-    """How long parsers may take, in seconds, for one parse after the other: sound code needs a tenth of it at the most.
+    """How long parsers may go on, for one parse after the other: counted in the steps that they report, so that every machine stops alike.
 
-    What stands in broken code can cost a parser any amount of time; it is asked to stop in time to say so.
-    *wrong_at* is the byte that it had come to when it first told of a fault.
+    Sound code takes a third of it at the most. What stands in broken code can cost a parser any number of steps; it is asked to stop in time to
+    say so. *wrong_at* is the byte that it had come to when it first told of a fault. Steps may still be slow: past a bound of time the answer
+    would depend on the machine, and there is none.
     """
 
     def __init__(self, size: int) -> None:
-        self.left = 0.7 + size / 500_000
+        self.left = 16_000 + size // 3
         self.wrong_at: int | None = None
+        self._late = process_time() + _SECONDS + size / 100_000
 
     def parse(self, parser: Parser, data: bytes) -> Tree | None:
-        """The tree of *data*; None where patience ends before it is there."""
-        from time import perf_counter
+        """The tree of *data*; None where patience ends before it is there. Raises `OutOfTimeError`."""
 
-        end = perf_counter() + self.left
-
-        def late(offset: int, has_error: bool) -> bool:
+        def enough(offset: int, has_error: bool) -> bool:
             if has_error and self.wrong_at is None:
                 self.wrong_at = offset
-            return perf_counter() > end
+            self.left -= _FAULTY_STEP if has_error else 1
+            return self.left <= 0 or process_time() > self._late
 
         try:  # only a parser that asks for its source piece by piece can be stopped
-            return parser.parse(lambda offset, _point: data[offset : offset + 4_096], progress_callback=late)
+            return parser.parse(lambda offset, _point: data[offset : offset + 4_096], progress_callback=enough)
         except ValueError:
+            if process_time() > self._late:
+                raise OutOfTimeError("the code takes too long to be parsed; mend its syntax, or leave the file out") from None
             return None
-        finally:
-            self.left = max(end - perf_counter(), 0.0)
 
 
 def parse(data: bytes, suffix: str, patience: Patience | None = None) -> SourceFile | None:

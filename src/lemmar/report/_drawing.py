@@ -20,6 +20,7 @@ _STYLES = {
     "note": "36",
     "clear": "1;32",
     "hold": "1;31",
+    "incomplete": "1;33",
     "faint": "2",
     "strong": "1",
     "underline": "4",

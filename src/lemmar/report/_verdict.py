@@ -64,17 +64,20 @@ def parts(verdict: Verdict, shown: Shown) -> Iterable[Drawn]:
     waived = [finding for finding in wanted if finding.waiver is not None]
     if waived:
         yield from _waived(waived, shown.everything)
+    for words in verdict.unfinished:
+        yield joined(("not looked at  ", "incomplete"), words)
+    if verdict.unfinished:
+        yield ""
     yield _by_client(verdict)
     yield ""
     yield _verdict_line(verdict)
 
 
 def _headline(verdict: Verdict) -> Drawn:
-    word, style = ("hold", "hold") if verdict.hold else ("clear", "clear")
     number = len(verdict.world.clients)
     locales = len(verdict.world.charter.locales)
     return joined(
-        (f"{word.upper()} ", style),
+        (f"{verdict.word.upper()} ", verdict.word),
         f"{_counted(verdict)}, in {counted(number, 'client')} and {counted(locales, 'locale')}",
     )
 
@@ -91,6 +94,8 @@ def _verdict_line(verdict: Verdict) -> Drawn:
         least = SEVERITIES.index(verdict.world.charter.gate.fail_on)
         holding = sum(finding.waiver is None and SEVERITIES.index(finding.severity) >= least for finding in verdict.findings)
         return joined(("verdict: hold", "hold"), f"; {counted(holding, 'finding')} to mend before the release")
+    if verdict.unfinished:
+        return joined(("verdict: incomplete", "incomplete"), f"; {counted(len(verdict.unfinished), 'thing')} could not be looked at")
     rest = sum(finding.waiver is None for finding in verdict.findings)
     return joined(("verdict: clear", "clear"), "; ship it" + (f" ({counted(rest, 'finding')} below the gate)" if rest else ""))
 

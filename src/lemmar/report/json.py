@@ -81,10 +81,12 @@ class Counts(Struct):
 
 
 class AuditOut(Struct):
-    """The whole audit."""
+    """The whole audit. Where it is not *complete*, *unfinished* says in sentences what could not be looked at, and the verdict is never clear."""
 
     schema: Literal["lemmar.audit/1"]
     verdict: Literal["clear", "hold"]
+    complete: bool
+    unfinished: list[str]
     counts: Counts
     clients: list[ClientOut]
     findings: list[FindingOut]
@@ -110,7 +112,9 @@ def findings(verdict: Verdict, _shown: Shown, _page: Page) -> Iterator[str]:
     ]
     out = AuditOut(
         "lemmar.audit/1",
-        "hold" if verdict.hold else "clear",
+        "clear" if verdict.word == "clear" else "hold",
+        not verdict.unfinished,
+        list(verdict.unfinished),
         Counts(**counts(verdict.findings)),
         clients,
         [_finding(f) for f in verdict.findings],

@@ -139,6 +139,10 @@ class Client(Struct, frozen=True):
     stands_for: Mapping[Tag, Tag]
     unmarked: Tag | None
 
+    def below(self, file: str) -> str:
+        """*file* as seen from the client's root; as it is where it lies elsewhere."""
+        return file.removeprefix(f"{self.root}/")
+
     def landed(self, tag: Tag) -> Tag:
         """The roster's tag for a landing, which is as the client writes it."""
         return self.roster(self.meant.get(tag, tag))
@@ -160,7 +164,8 @@ class World(Struct, frozen=True):
     """All that a rule may see.
 
     *lines* gives the line of each key path of the charter, *today* is a date (ISO 8601), *idle* are the indexes of the waivers
-    that matched nothing; only late rules see them. *memo* keeps what several rules ask for, as long as this world lives.
+    that matched nothing; only late rules see them. *unfinished* are sentences on what a bound of time has cut short. *memo* keeps what
+    several rules ask for, as long as this world lives.
     """
 
     charter: Charter
@@ -171,4 +176,5 @@ class World(Struct, frozen=True):
     today: str
     idle: tuple[int, ...] = ()
     uncharted: tuple[Uncharted, ...] = ()
+    unfinished: tuple[str, ...] = ()
     memo: dict[str, Any] = field(default_factory=dict)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from lemmar.inventory.contents import Catalog, FileFault, Spot
+from lemmar.inventory.contents import Catalog, FileFault, Pattern, Spot
 from lemmar.inventory.locales import Speller
 from lemmar.resolve.spots import charter_spot, file_wanted, key_spot, pattern_of, union_of
 from lemmar.resolve.world import Client, Effect, SourcePart, World
@@ -191,20 +191,52 @@ def no_match(world: World) -> Iterator[Problem]:
 
     Reported once for each pattern. To fix: correct the pattern in the charter.
     """
+    for pattern in _unmatched(world, built=False):
+        yield Problem(
+            Subject(pattern.clients),
+            f"the pattern {pattern.files!r} matches no file{_where(pattern)}",
+            charter_spot(world, *pattern.where),
+            "none of its texts was looked at",
+            "correct the pattern in the charter",
+            detail=pattern.files,
+        )
+
+
+def _unmatched(world: World, built: bool) -> Iterator[Pattern]:
+    """The patterns that match no file, of catalogs that the build makes or of the others, each once."""
     told: set[int] = set()
     for client in world.clients:
         for pattern in client.patterns:
-            if not pattern.matches and pattern.number not in told:
+            if not pattern.matches and pattern.number not in told and pattern.built == built:
                 told.add(pattern.number)
-                where = f" in {pattern.base}" if pattern.base else ""
-                yield Problem(
-                    Subject(pattern.clients),
-                    f"the pattern {pattern.files!r} matches no file{where}",
-                    charter_spot(world, *pattern.where),
-                    "none of its texts was looked at",
-                    "correct the pattern in the charter",
-                    detail=pattern.files,
-                )
+                yield pattern
+
+
+def _where(pattern: Pattern) -> str:
+    return f" in {pattern.base}" if pattern.base else ""
+
+
+@rule(
+    "catalog.not-built",
+    "note",
+    "A catalog that the build makes is not there.",
+    hides=(Hides(("roster.hollow", "roster.unclaimed", "chain.dead-end"), ("client",)),),
+)
+def not_built(world: World) -> Iterator[Problem]:
+    """The catalog is made when the program is built, and the audit ran before that: its texts are not known, and the audit is not complete.
+
+    Reported once for each pattern of a catalog that the charter calls `built` and that matches no file. To fix: build the client first, or audit
+    what the build has made.
+    """
+    for pattern in _unmatched(world, built=True):
+        yield Problem(
+            Subject(pattern.clients),
+            f"the catalog {pattern.files!r} is not built{_where(pattern)}",
+            charter_spot(world, *pattern.where),
+            "none of its texts was looked at, so that the audit is not complete",
+            "build the client, then audit again",
+            detail=pattern.files,
+        )
 
 
 @rule(

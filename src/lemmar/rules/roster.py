@@ -129,7 +129,7 @@ def _order_differs(client: Client) -> Iterator[Problem]:
                 "a program that finds a language by its number shows another one",
                 "give both the same order",
                 (base.spot(),),
-                detail=f"order {claim.file} {claim.selector}",
+                detail=f"order {client.below(claim.file or '')} {claim.selector}",
             )
 
 
@@ -145,7 +145,7 @@ def _split(client: Client, each: Split) -> Problem:
         "the language works in one place of the program and not in another",
         "make both name the same locales",
         (base.spot(),) if base is not None and base.file is not None and claim is not None else (),
-        detail=f"{shown.states} {shown.file} {shown.selector}",
+        detail=f"{shown.states} {client.below(shown.file or '')} {shown.selector}",
     )
 
 
@@ -310,7 +310,7 @@ def unreadable_claim(world: World) -> Iterator[Problem]:
                 Spot(claim.file or world.charter_file, claim.digest, line=first.line, column=first.column),
                 "the audit does not know all that the client states",
                 "correct the claim in the charter, or write the locales out where it points",
-                detail=f"{claim.states} {claim.file} {claim.selector}",
+                detail=f"{claim.states} {client.below(claim.file or '')} {claim.selector}",
             )
 
 

@@ -22,6 +22,11 @@ def _shown(waiver: WaiverEntry) -> str:
     return f"the waiver of {waiver.rule}" + (f" for {narrowed}" if narrowed else "")
 
 
+def _detail(waiver: WaiverEntry) -> str:
+    """What tells a waiver from the others, wherever it stands in the charter."""
+    return "\0".join([waiver.rule, *(getattr(waiver, name) or "" for name in _NARROWS), waiver.reason])
+
+
 @rule("waiver.expired", "error", "A waiver's last day has passed.", late=True)
 def expired(world: World) -> Iterator[Problem]:
     """A waiver is for a while. Once its day has passed the findings that it covered count again.
@@ -37,7 +42,7 @@ def expired(world: World) -> Iterator[Problem]:
                 charter_spot(world, "waiver", index),
                 "what it covered holds the release again",
                 f"mend it ({waiver.reason}), or agree on another day",
-                detail=str(index),
+                detail=_detail(waiver),
             )
 
 
@@ -48,11 +53,12 @@ def idle(world: World) -> Iterator[Problem]:
     Reported once for each waiver that is still running and matches nothing. To fix: remove it, or correct what it names.
     """
     for index in world.idle:
+        waiver = world.charter.waiver[index]
         yield Problem(
             Subject(),
-            f"{_shown(world.charter.waiver[index])} matches no finding",
+            f"{_shown(waiver)} matches no finding",
             charter_spot(world, "waiver", index),
             "it would silently accept a fault to come",
             "remove it, or correct what it names",
-            detail=str(index),
+            detail=_detail(waiver),
         )

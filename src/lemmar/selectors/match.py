@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from lemmar.formats import Defect
+from lemmar.errors import OutOfTimeError
 from lemmar.selectors._selection import Pick, Selection, Selector, Value
 from lemmar.text import Lines, decode
 
-#: How long one expression may take over one file.
+#: How long one expression may take over one file, of processor time.
 SECONDS = 2.0
 
 
@@ -26,7 +26,7 @@ def check(pick: Pick) -> tuple[str, str] | None:
 
 
 def select(data: bytes, pick: Pick) -> Selection:
-    """What the group ``locale`` holds in every match."""
+    """What the group ``locale`` holds in every match. Raises `OutOfTimeError`."""
     import regex
 
     text = decode(data).text
@@ -38,8 +38,9 @@ def select(data: bytes, pick: Pick) -> Selection:
                 label = match.groupdict().get("label") if pick.labels else None
                 values.append(Value(match.group("locale"), *lines.place(match.start("locale")), label))
     except TimeoutError:
-        words = f"the expression {pick.text!r} takes longer than {SECONDS:g} seconds here; write it so that it does not try again and again"
-        return Selection(tuple(values), (Defect("unreadable", 1, 1, words),))
+        raise OutOfTimeError(
+            f"the expression {pick.text!r} takes longer than {SECONDS:g} seconds; write it so that it does not try again and again"
+        ) from None
     return Selection(tuple(values))
 
 

@@ -10,6 +10,7 @@ from typing import Any, NamedTuple
 
 from lemmar import formats
 from lemmar.documents.structured import suffix_of
+from lemmar.errors import OutOfTimeError
 from lemmar.formats import Format, Reading, ReadOptions
 from lemmar.formats.sheet import header_names
 from lemmar.survey.draft import DraftCatalog, Question
@@ -358,7 +359,10 @@ class CatalogFinder:
         if key not in self._readings:
             data = self._data(file)
             options = ReadOptions(layout=layout, suffix=suffix_of(file), fields=fields or {})
-            reading = form.read(data, options) if data is not None else None
+            try:
+                reading = form.read(data, options) if data is not None else None
+            except OutOfTimeError:
+                reading = None
             self._readings[key] = reading if reading is not None and reading.columns else None
         return self._readings[key]
 

@@ -16,6 +16,7 @@ from lemmar.charter.presets import spelling_of
 from lemmar.documents import structured
 from lemmar.documents.nodes import Node
 from lemmar.documents.structured import suffix_of
+from lemmar.errors import OutOfTimeError
 from lemmar.languages import Declaration, SourceFile
 from lemmar.survey.catalogs import locale_of
 from lemmar.survey.draft import DraftClaim
@@ -176,7 +177,10 @@ class ClaimFinder:
     # ------------------------------------------------------------------------------------------------------------------ code
 
     def _code(self, file: File, data: bytes, suffix: str) -> list[DraftClaim]:
-        parsed = languages.parse(data, suffix)
+        try:
+            parsed = languages.parse(data, suffix)
+        except OutOfTimeError:
+            return []
         if parsed is None:
             return []
         lines, at = Lines(data.decode("utf-8", "replace")), Characters(data)

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from functools import lru_cache
 
+from lemmar.errors import OutOfTimeError
 from lemmar.syntax._arguments import shape_of
-from lemmar.syntax._shape import Fault, Shape, Syntax
+from lemmar.syntax._shape import Shape, Syntax
 
 _SECONDS = 0.5
 
@@ -30,6 +31,6 @@ def own(name: str, placeholder: str) -> Syntax:
         try:
             return shape_of(match.group("name") or "" for match in found.finditer(text, timeout=_SECONDS))
         except TimeoutError:
-            return Shape(fault=Fault(0, "the charter's expression for placeholders takes too long on this text"))
+            raise OutOfTimeError(f"the charter's expression for placeholders, {placeholder!r}, takes too long on {text[:40]!r}") from None
 
     return Syntax(name=name, shape=shape)
