@@ -32,9 +32,9 @@ def missing(world: World) -> Iterator[Problem]:
     """
     for client in world.clients:
         for locale, effect in client.effects.items():
-            if locale not in world.charter.roster.shipping or locale == world.charter.source or locale not in client.needs:
+            if not _ships(world, client, locale):
                 continue
-            leaned_on = _leaned_on(client, effect)
+            leaned_on = _leaned_on(world, client, effect)
             lists: dict[tuple[str | None, Cause | Literal[""]], list[Absence]] = {}
             unasked = _unasked(world, client, effect)
             for absence in effect.absences:
@@ -93,11 +93,17 @@ def required(pattern: Pattern, key: str) -> bool:
     return any(fnmatchcase(key, each) for each in pattern.requires_own)
 
 
-def _leaned_on(client: Client, effect: Effect) -> set[tuple[str | None, str]]:
+def _ships(world: World, client: Client, locale: Tag) -> bool:
+    """Whether each text that the client lacks in *locale* is a finding."""
+    return locale in world.charter.roster.shipping and locale != world.charter.source and locale in client.needs
+
+
+def _leaned_on(world: World, client: Client, effect: Effect) -> set[tuple[str | None, str]]:
     """What a parent in the same language lacks too, where that parent is reported by itself."""
     found = set()
     for other in client.effects.values():
-        if other.tag != effect.tag and other.tag in effect.consulted and same_language(effect.tag, other.tag):
+        asked = other.tag != effect.tag and other.tag in effect.consulted
+        if asked and _ships(world, client, other.locale) and same_language(effect.tag, other.tag):
             found |= {(absence.part, absence.key) for absence in other.absences}
     return found
 
