@@ -9,6 +9,7 @@ import sys
 import time
 from pathlib import Path
 
+import openpyxl
 import pytest
 
 from .conftest import CLIENT, HEAD, SUPPORTED, Repo, charter
@@ -62,6 +63,24 @@ def test_a_bound_of_time_is_no_finding_and_no_verdict(repo: Repo, files: dict[st
     assert ran.code == 3
     assert not ran.data["complete"] and "takes" in ran.data["unfinished"][0]
     assert not [each for each in ran.data["findings"] if "takes" in each["message"]]
+
+
+def test_without_the_library_for_workbooks_the_audit_is_incomplete(
+    repo: Repo, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    book = openpyxl.Workbook()
+    sheet = book.create_sheet("texts", 0)
+    for row in (["key", "en", "de"], ["bunk", "Bunk", "Lager"]):
+        sheet.append(row)
+    claim = '\n  [[client.claim]]\n  states = "supported"\n  file = "w.xlsx"\n  header = true\n'
+    repo.write({"lemmar.toml": charter(files="w.xlsx", claim=claim), "app/w.xlsx": ""})
+    book.save(repo.root / "app/w.xlsx")
+    assert repo.run("audit").code == 0
+    monkeypatch.setitem(sys.modules, "openpyxl", None)
+    ran = repo.run("audit")
+    assert ran.code == 3 and "pip install 'lemmar[sheets]'" in ran.out
+    assert repo.run("read", "app/w.xlsx").code == 3
+    assert repo.run("survey").code in (0, 2)
 
 
 def test_a_process_that_is_stopped_for_a_while_gives_the_same_bytes(repo: Repo) -> None:

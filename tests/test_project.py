@@ -2,13 +2,20 @@
 
 from __future__ import annotations
 
+import ast
 import subprocess
 import sys
+from collections import Counter
+from collections.abc import Iterator
+from importlib import import_module
 from pathlib import Path
 
-from lemmar import formats, selectors, syntax
+import pytest
+
+from lemmar import formats, lookups, selectors, syntax
 
 ROOT = Path(__file__).resolve().parent.parent
+SOURCE = ROOT / "src" / "lemmar"
 
 
 def test_imports_go_down_only() -> None:
@@ -29,9 +36,128 @@ def test_registries_list_their_folders() -> None:
     assert all(formats.load(name).name == name for name in formats.names())
     assert all(syntax.load(name).name == name for name in syntax.names())
     assert all(selectors.load(name).name == name for name in selectors.names() if name != "files")
+    assert all(lookups.load(name).name == name for name in lookups.names())
 
 
 def test_every_picture_is_linked_from_the_readme() -> None:
     readme = (ROOT / "README.md").read_text("utf-8")
     pictures = sorted((ROOT / "docs" / "screenshots").glob("*.png"))
     assert 0 < len(pictures) < 20 and all(picture.name in readme for picture in pictures)
+
+
+#: What other programs call, or a library.
+OUTSIDE = {"get_command", "get_metavar", "version", "direction", "lookup"}
+REGISTERED = {"FORMAT", "SELECTOR", "SYNTAX", "LOOKUP", "LANGUAGES", "OUTPUT"}
+
+
+def definitions(tree: ast.Module) -> Iterator[str]:
+    """The functions, methods, classes, constants and fields that a module defines, but for what a registry finds."""
+    for node in ast.walk(tree):
+        if isinstance(node, (ast.FunctionDef, ast.ClassDef)):
+            registered = any(
+                word in ast.unparse(each)
+                for each in node.decorator_list
+                for word in ("rule(", "command")
+            )
+            if not registered and not node.name.startswith(("read_", "__")):
+                yield node.name
+        if isinstance(node, ast.ClassDef):
+            yield from (
+                each.target.id
+                for each in node.body
+                if isinstance(each, ast.AnnAssign) and isinstance(each.target, ast.Name)
+            )
+        if isinstance(node, ast.Assign) and node.col_offset == 0:
+            yield from (
+                each.id
+                for each in node.targets
+                if isinstance(each, ast.Name) and each.id not in REGISTERED
+            )
+
+
+def test_nothing_is_dead() -> None:
+    defined: dict[str, str] = {}
+    used: Counter[str] = Counter()
+    for path in [*SOURCE.rglob("*.py"), *(ROOT / "tools").glob("*.py")]:
+        tree = ast.parse(path.read_text("utf-8"))
+        if path.is_relative_to(SOURCE):
+            defined |= {
+                name: f"{path.relative_to(SOURCE)}: {name}"
+                for name in definitions(tree)
+                if not name.startswith("__")
+            }
+        for node in ast.walk(tree):
+            if isinstance(node, ast.Name) and isinstance(node.ctx, ast.Load):
+                used[node.id] += 1
+            elif isinstance(node, ast.Attribute):
+                used[node.attr] += 1
+    # A field of what is written as JSON is read by its name alone.
+    written = {name for name, where in defined.items() if where.startswith("report/json.py")}
+    assert [
+        where
+        for name, where in sorted(defined.items())
+        if not used[name] and name not in OUTSIDE | written
+    ] == []
+
+
+#: The attributes of a source file that hold types of nodes.
+HOLDERS = (
+    *("wrappers", "numbers", "booleans", "nulls", "comments", "texts"),
+    *("cases", "comparisons", "bodies"),
+)
+
+
+def strings(node: ast.AST) -> set[str]:
+    return {
+        each.value
+        for each in ast.walk(node)
+        if isinstance(each, ast.Constant) and isinstance(each.value, str)
+    }
+
+
+def node_types(tree: ast.Module) -> tuple[set[str], set[str]]:
+    """The types of nodes, and the fields, that a language's module names."""
+    constants = {
+        each.targets[0].id: each.value
+        for each in tree.body
+        if isinstance(each, ast.Assign) and isinstance(each.targets[0], ast.Name)
+    }
+    types: set[str] = set()
+    fields: set[str] = set()
+    for node in ast.walk(tree):
+        if isinstance(node, ast.FunctionDef) and node.name.startswith("read_"):
+            types.add(node.name.removeprefix("read_"))
+        elif isinstance(node, ast.Assign) and isinstance(node.targets[0], ast.Name):
+            name = node.targets[0].id
+            types |= strings(node.value) if name in HOLDERS else set()
+            types |= {name.removeprefix("read_")} if name.startswith("read_") else set()
+        elif isinstance(node, ast.Compare) and (
+            ast.unparse(node.left) == "kind" or ast.unparse(node.left).endswith(".type")
+        ):
+            named = [
+                constants[each.id]
+                for other in node.comparators
+                for each in ast.walk(other)
+                if isinstance(each, ast.Name) and each.id in constants
+            ]
+            types |= {word for other in [*node.comparators, *named] for word in strings(other)}
+        elif isinstance(node, ast.Call) and ast.unparse(node.func).endswith("by_field_name"):
+            fields |= strings(node)
+    return types, fields
+
+
+@pytest.mark.parametrize(
+    "module",
+    [path.stem for path in sorted((SOURCE / "languages").glob("[a-z]*.py"))],
+)
+def test_a_grammar_has_each_type_of_node_that_the_code_names(module: str) -> None:
+    types: set[str | None] = set()
+    fields: set[str | None] = set()
+    for language in import_module(f"lemmar.languages.{module}").LANGUAGES:
+        grammar = language.parser().language
+        assert grammar is not None
+        types |= {grammar.node_kind_for_id(number) for number in range(grammar.node_kind_count)}
+        fields |= {grammar.field_name_for_id(number) for number in range(grammar.field_count + 1)}
+    named, asked = node_types(ast.parse((SOURCE / "languages" / f"{module}.py").read_text("utf-8")))
+    assert named - types == set() and asked - fields == set()
+    assert named or module == "html"

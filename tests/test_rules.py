@@ -304,6 +304,28 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
             ["roster.mislabelled app/menu.json:2:10 de"],
         ),
         (
+            "the charter's own name of another locale",
+            one(
+                {
+                    "app/menu.json": '[{"tag": "en", "words": "English"},\n {"tag": "de", "words": "tlhIngan Hol!"}]'
+                },
+                claim=claims(SUP) + LABELLED,
+                more='[locale.tlh]\nname = "tlhIngan Hol"\nscript = "Latn"\n',
+            ),
+            ["roster.mislabelled app/menu.json:2:10 de"],
+        ),
+        (
+            "the charter's own name of the locale itself",
+            one(
+                {
+                    "app/menu.json": '[{"tag": "en", "words": "English"},\n {"tag": "de", "words": "Tarnisch"}]'
+                },
+                claim=claims(SUP) + LABELLED,
+                more='[locale.de]\nname = "Tarnisch"\nscript = "Latn"\n',
+            ),
+            [],
+        ),
+        (
             "names in three languages, with signs beside them",
             one(
                 {
@@ -924,6 +946,19 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
             "a whole column",
             sheet("Key\ten\tde\nbunk\tBunk\t\nhut\tHut\t\n"),
             ["message.missing app/w.tsv:1:8 de"],
+        ),
+        (
+            "what a shipping locale leaves to a parent that is on trial",
+            one(
+                {
+                    "app/locales.json": '["en", "de", "de-AT"]',
+                    "app/w/de-AT.json": '{"bunk": "Lager"}',
+                    "app/w/de.json": '{"bunk": "Lager"}',
+                },
+                shipping="en de-AT",
+                trial="{ de = 0.1 }",
+            ),
+            ["message.missing app/w/de-AT.json:1:17 de-AT/hut"],
         ),
         (
             "missing in the parent only once",

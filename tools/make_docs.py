@@ -1,15 +1,17 @@
-"""Makes the pages that are generated: the rules reference from the rules, the charter reference from its types.
+"""Makes the pages that are generated: the rules reference from the rules, the charter reference from its types, and so on.
 
 ``python tools/make_docs.py`` writes them; with ``--check`` it only says whether they are current.
 """
 
 from __future__ import annotations
 
+import ast
 import json
 import sys
+from importlib import import_module
 from pathlib import Path
 
-from lemmar import formats
+from lemmar import formats, lookups
 from lemmar.charter.reading import key_table
 from lemmar.report.json import make_schema
 from lemmar.rules import all_rules
@@ -99,6 +101,41 @@ def formats_page() -> str:
     return "\n".join(parts)
 
 
+_LOOKUPS = "| lookup | what it answers with | forms of `zh-HK` | forms of `de-CH` |\n"
+
+
+def fallback_page() -> str:
+    """The page on fallback: its table of lookups is made from theirs."""
+    head, _, rest = (ROOT / "docs" / "fallback.md").read_text("utf-8").partition(_LOOKUPS)
+    rows = []
+    for name in lookups.names():
+        found = lookups.load(name)
+        forms = [", ".join(f"`{form}`" for form in dict.fromkeys(found.forms(request))) for request in ("zh-HK", "de-CH")]
+        rows.append(f"| `{name}` | {found.about} | {forms[0]} | {forms[1]} |\n")
+    return f"{head}{_LOOKUPS}| --- | --- | --- | --- |\n{''.join(rows)}\n{rest.partition(chr(10) * 2)[2]}"
+
+
+_CACHES = "| cache | keyed by | at most |\n"
+
+
+def architecture_page() -> str:
+    """The page on the architecture: its list of caches is made from the code."""
+    head = (ROOT / "docs" / "architecture.md").read_text("utf-8").partition(_CACHES)[0]
+    rows = []
+    for path in sorted((ROOT / "src" / "lemmar").rglob("*.py")):
+        module = ".".join(path.relative_to(ROOT / "src").with_suffix("").parts).removesuffix(".__init__")
+        for node in ast.walk(ast.parse(path.read_text("utf-8"))):
+            if isinstance(node, ast.FunctionDef) and any(
+                ast.unparse(word).startswith(("cache", "lru_cache(")) for word in node.decorator_list
+            ):
+                if "cached_property" in map(ast.unparse, node.decorator_list):
+                    continue
+                size = getattr(import_module(module), node.name).cache_parameters()["maxsize"]
+                keys = ", ".join(f"`{argument.arg}`" for argument in node.args.args) or "nothing: a table of the package's own data"
+                rows.append(f"| `{module}.{node.name}` | {keys} | {f'{size:,}' if size else 'each once'} |\n")
+    return f"{head}{_CACHES}| --- | --- | --- |\n{''.join(rows)}"
+
+
 def pages() -> dict[Path, str]:
     """Every generated file and what it must hold."""
     return {
@@ -106,6 +143,8 @@ def pages() -> dict[Path, str]:
         ROOT / "docs" / "charter.md": charter_page(),
         ROOT / "docs" / "tags.md": tags_page(),
         ROOT / "docs" / "formats.md": formats_page(),
+        ROOT / "docs" / "fallback.md": fallback_page(),
+        ROOT / "docs" / "architecture.md": architecture_page(),
         ROOT / "src" / "lemmar" / "report" / "audit.schema.json": json.dumps(make_schema(), indent=2) + "\n",
     }
 

@@ -4,7 +4,7 @@ LemmarError
 ├── CharterError   the charter cannot be used; carries every mistake found in it
 ├── TreeError      a file, folder or revision that the command was given cannot be read
 ├── UsageError     what was asked does not go together
-└── OutOfTimeError a bound of time was reached, so that what is known depends on the machine
+└── IncompleteError something could not be looked at whole on this machine: time ran out, or a library is missing
 """
 
 from __future__ import annotations
@@ -43,5 +43,5 @@ class UsageError(LemmarError):
     """What was asked does not go together."""
 
 
-class OutOfTimeError(LemmarError):
-    """A bound of time was reached: another machine might have come further, so that nothing may be concluded from how far this one came."""
+class IncompleteError(LemmarError):
+    """Something could not be looked at whole on this machine, and would be on another: nothing may be concluded from what was seen of it."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import codecs
 from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping
 
@@ -123,8 +124,6 @@ def _catalog(path: Path, catalog: CatalogEntry, root: str, own_syntaxes: tuple[s
         able = " or ".join(f'"{name}"' for name in syntax.names() if syntax.load(name).quoted is not None)
         yield (*path, "apostrophe"), f"'apostrophe' belongs to catalogs with syntax = {able}"
     if catalog.encoding is not None:
-        import codecs
-
         try:
             codecs.lookup(catalog.encoding)
         except LookupError:

@@ -8,6 +8,8 @@ from collections.abc import Iterable, Iterator
 from pathlib import Path
 from typing import Any, NamedTuple
 
+import msgspec
+
 from lemmar.charter.lines import KeyLines
 from lemmar.charter.lines import Path as KeyPath
 from lemmar.charter.types import Charter
@@ -50,8 +52,6 @@ def read(path: Path, rules: Iterable[str] = ()) -> ReadCharter:
 
 def parse(data: bytes, name: str, rules: Iterable[str] = ()) -> tuple[Charter, KeyLines]:
     """The charter in *data* and the line of each of its keys. Raises `CharterError`."""
-    import msgspec
-
     from lemmar.charter import meaning
 
     value = _toml(data, name)
@@ -95,16 +95,12 @@ def _toml(data: bytes, name: str) -> dict[str, Any]:
 
 def schema() -> dict[str, Any]:
     """The JSON Schema (draft 2020-12) of a charter, for editors."""
-    import msgspec
-
     found = msgspec.json.schema(Charter)
     return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "The charter of Lemmar, lemmar.toml", **found}
 
 
 def key_table() -> Iterator[tuple[str, str, str, str]]:
     """Each key of the charter for its reference: its table, its name, its type in words, what it means."""
-    import msgspec
-
     definitions = msgspec.json.schema(Charter)["$defs"]
     for table, definition in definitions.items():
         for key, facts in definition.get("properties", {}).items():

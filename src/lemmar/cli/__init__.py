@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import gc
+import os
 import sys
 
 import click
 
 from lemmar import __version__
 from lemmar.cli._exits import Exit
+from lemmar.errors import IncompleteError, LemmarError
 from lemmar.registry import Folder
 
 _FOLDER: Folder[click.Command] = Folder(__name__, __path__, "command")
@@ -47,8 +49,6 @@ def program() -> None:
 
 def entry() -> None:
     """The console command: `main`, and then the end at once, without freeing a million texts one by one."""
-    import os
-
     try:
         main()
     except SystemExit as leaving:
@@ -81,13 +81,12 @@ def main() -> None:
 
 
 def _explain(error: Exception) -> Exit:
-    from lemmar.errors import LemmarError, OutOfTimeError
     from lemmar.text import lines, visible
 
     if isinstance(error, LemmarError):
         for line in lines(str(error)):
             print(f"lemmar: {visible(line)}", file=sys.stderr)
-        return Exit.INCOMPLETE if isinstance(error, OutOfTimeError) else Exit.USAGE
+        return Exit.INCOMPLETE if isinstance(error, IncompleteError) else Exit.USAGE
     import traceback
 
     print("lemmar: this is a bug of Lemmar's own; please report it with what follows", file=sys.stderr)
@@ -100,7 +99,5 @@ def _leave(code: int) -> None:
     try:
         sys.stdout.flush()
     except BrokenPipeError:
-        import os
-
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
     sys.exit(code)

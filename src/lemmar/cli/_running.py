@@ -69,11 +69,13 @@ def show(view: View, form: str, target: Path | None) -> None:
     """Writes a table in the output *form*."""
     output = report.load(form)
     assert output.table is not None
-    write(output.table(view, page_for(target)), target)
+    pieces = output.table(view, page_for(target))
+    write(pieces if output.streams else ["".join(pieces)], target)
 
 
 def show_findings(verdict: Verdict, shown: Shown, form: str, target: Path | None) -> None:
     """Writes a verdict in the output *form*."""
     output = report.load(form)
     assert output.findings is not None
-    write(output.findings(verdict, shown, page_for(target)), target)
+    pieces = output.findings(verdict, shown, page_for(target))
+    write(pieces if output.streams else ["".join(pieces)], target)

@@ -9,6 +9,7 @@ import click
 
 from lemmar.cli import _options
 from lemmar.cli._exits import Exit
+from lemmar.words import counted
 
 
 @click.command(short_help="Check the charter, or print its JSON Schema.")
@@ -21,7 +22,6 @@ def command(charter_path: Path | None, schema: bool, target: Path | None) -> int
     from lemmar.charter.reading import schema as make_schema
     from lemmar.cli._running import charter_of
     from lemmar.cli._writing import write
-    from lemmar.words import counted
 
     if schema:
         write([json.dumps(make_schema(), ensure_ascii=False, indent=2) + "\n"], target)

@@ -8,6 +8,7 @@ import click
 
 from lemmar.cli import _options
 from lemmar.cli._exits import Exit
+from lemmar.errors import UsageError
 
 
 @click.command(short_help="Say where users' requests land in each client, and why.")
@@ -25,7 +26,6 @@ def command(
     Without REQUEST, those of the charter's [audience].
     """
     from lemmar.cli._running import chosen, show, world_of
-    from lemmar.errors import UsageError
     from lemmar.views import landings
 
     world = world_of(charter_path)

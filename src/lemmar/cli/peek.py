@@ -8,6 +8,7 @@ import click
 
 from lemmar.cli import _options
 from lemmar.cli._exits import Exit
+from lemmar.errors import UsageError
 
 
 @click.command(short_help="Show what users see for a message, per client and locale.")
@@ -31,7 +32,6 @@ def command(
 ) -> int:
     """Show what users of each locale see for the message KEY (* matches) in each client, and from which locale it comes."""
     from lemmar.cli._running import chosen, on_roster, show, world_of
-    from lemmar.errors import UsageError
     from lemmar.views import peek as views
 
     if (key is None) == (words is None):

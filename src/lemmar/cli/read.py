@@ -8,6 +8,7 @@ import click
 
 from lemmar.cli import _options
 from lemmar.cli._exits import Exit
+from lemmar.errors import UsageError
 
 
 @click.command(short_help="Show what Lemmar makes of any catalog file.")
@@ -40,12 +41,11 @@ def command(
     """Show the entries and defects of each FILE, as a client's runtime would get them; of a folder, of every catalog in it. No charter
     is needed.
 
-    Exits 0 when every file is whole, 1 when one has a defect.
+    Exits 0 when every file is whole, 1 when one has a defect, 3 when one could not be looked at whole.
     """
     from lemmar import formats
     from lemmar import syntax as syntaxes
     from lemmar.cli._running import check_known, show
-    from lemmar.errors import UsageError
     from lemmar.inventory.files import How, catalogs_in, check_locales, read_file
     from lemmar.views import read as views
 
@@ -60,11 +60,12 @@ def command(
     seen = [read_file(file, how) for named in files for file in catalogs_in(named)]
     check_locales(locales, seen)
     show(views.view(seen), form, target)
+    if not all(found.complete for found in seen):
+        return Exit.INCOMPLETE
     return Exit.HOLD if any(found.defects for found in seen) else Exit.CLEAR
 
 
 def _fields(text: str | None) -> dict[str, str]:
-    from lemmar.errors import UsageError
 
     fields = {}
     for piece in (text or "").split(",") if text else ():

@@ -8,6 +8,8 @@ import click
 
 from lemmar.cli import _options
 from lemmar.cli._exits import Exit
+from lemmar.errors import UsageError
+from lemmar.words import nearest
 
 
 @click.command(short_help="List the rules, or explain one.")
@@ -17,10 +19,8 @@ from lemmar.cli._exits import Exit
 def command(name: str | None, form: str, target: Path | None) -> int:
     """List every rule with its severity; with NAME, explain that rule, or list those of a family."""
     from lemmar.cli._running import show
-    from lemmar.errors import UsageError
     from lemmar.rules import all_rules
     from lemmar.views import rules as views
-    from lemmar.words import nearest
 
     known = all_rules()
     wanted = [rule for rule in known.values() if name in (None, rule.name, rule.name.partition(".")[0])]

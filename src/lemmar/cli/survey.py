@@ -8,6 +8,7 @@ import click
 
 from lemmar.cli import _options
 from lemmar.cli._exits import Exit
+from lemmar.errors import TreeError
 
 
 @click.command(short_help="Draw up a charter from what is there.")
@@ -23,7 +24,6 @@ def command(folder: Path | None, write_it: bool, form: str, target: Path | None)
     from lemmar.charter import FILE_NAME
     from lemmar.cli._running import show, world_of
     from lemmar.cli._writing import remark, write
-    from lemmar.errors import TreeError
     from lemmar.survey import charter_text, draw_up, news
     from lemmar.trees.folder import FolderTree
     from lemmar.views import survey as views

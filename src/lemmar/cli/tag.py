@@ -8,6 +8,7 @@ import click
 
 from lemmar.cli import _options
 from lemmar.cli._exits import Exit
+from lemmar.errors import UsageError
 
 
 @click.command(short_help="Say what a language tag means, or was meant to.")
@@ -24,7 +25,6 @@ def command(tags: tuple[str, ...], compare: bool, form: str, target: Path | None
     Exits 0 when all are valid, 1 when one is not.
     """
     from lemmar.cli._running import show
-    from lemmar.errors import UsageError
     from lemmar.tags import LanguageTag, TagError
     from lemmar.views import tag as views
 

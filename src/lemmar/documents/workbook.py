@@ -10,6 +10,8 @@ import warnings
 import zipfile
 from typing import Any, NamedTuple
 
+from lemmar.errors import IncompleteError
+
 #: What a workbook may hold once it is unpacked: bytes, and cells up to the widest row.
 MAX_UNPACKED = 96 * 1024 * 1024
 MAX_CELLS = 4_000_000
@@ -44,9 +46,13 @@ def read_workbook(data: bytes) -> list[Leaf]:
 
     Raises:
         WorkbookError: it is none, is damaged, or holds more than is read.
+        IncompleteError: the library that reads workbooks is not installed.
     """
     _check_archive(data)
-    import openpyxl
+    try:
+        import openpyxl
+    except ImportError:
+        raise IncompleteError("a workbook (.xlsx) is read with the extra 'sheets'; install it with: pip install 'lemmar[sheets]'") from None
 
     leaves = []
     try:

@@ -22,12 +22,11 @@ MAX_ENTITY_TEXT = 64 * 1024
 
 
 class XmlFault(NamedTuple):
-    """What is wrong, at a 1-based line and column. With *fatal* nothing of the document could be read."""
+    """What is wrong, at a 1-based line and column."""
 
     line: int
     column: int
     text: str
-    fatal: bool
 
 
 def parse(data: bytes) -> tuple[etree._Element | None, tuple[XmlFault, ...]]:
@@ -42,12 +41,12 @@ def parse(data: bytes) -> tuple[etree._Element | None, tuple[XmlFault, ...]]:
         return etree.fromstring(data, etree.XMLParser(**options)), ()  # type: ignore[arg-type]
     except (etree.XMLSyntaxError, ValueError, LookupError) as error:
         line, column = getattr(error, "position", (1, 1))
-        fault = XmlFault(max(line or 1, 1), max(column or 1, 1), _plain(str(error)), fatal=False)
+        fault = XmlFault(max(line or 1, 1), max(column or 1, 1), _plain(str(error)))
     try:
         root = etree.fromstring(data, etree.XMLParser(recover=True, **options))  # type: ignore[arg-type]
     except (etree.XMLSyntaxError, ValueError, LookupError):
         root = None
-    return root, (fault._replace(fatal=root is None),)
+    return root, (fault,)
 
 
 _PLAINER = {
@@ -75,9 +74,7 @@ def _entities_refused(data: bytes) -> XmlFault | None:
 
     def declared(name: str, _parameter: int, value: str | None, *_where: str | None) -> None:
         if value is not None and re.search(r"&(?!#|lt;|gt;|amp;|quot;|apos;)", value):
-            found.append(
-                XmlFault(parser.CurrentLineNumber, parser.CurrentColumnNumber + 1, f"the entity {name!r} holds another entity", fatal=True)
-            )
+            found.append(XmlFault(parser.CurrentLineNumber, parser.CurrentColumnNumber + 1, f"the entity {name!r} holds another entity"))
         sizes[name] = len(value or "")
 
     parser.EntityDeclHandler = declared
@@ -92,7 +89,7 @@ def _entities_refused(data: bytes) -> XmlFault | None:
         budget -= sizes.get(match.group(1).decode("utf-8", "replace"), 0)
         if budget < 0:
             line = text.count(b"\n", 0, match.start()) + 1
-            return XmlFault(line, 1, f"its entities add more than {MAX_ENTITY_TEXT // 1024} KiB of text", fatal=True)
+            return XmlFault(line, 1, f"its entities add more than {MAX_ENTITY_TEXT // 1024} KiB of text")
     return None
 
 

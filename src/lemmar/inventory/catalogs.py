@@ -11,7 +11,7 @@ from msgspec.structs import replace
 from lemmar import formats
 from lemmar.charter import CatalogEntry
 from lemmar.documents.structured import suffix_of
-from lemmar.errors import OutOfTimeError
+from lemmar.errors import IncompleteError
 from lemmar.formats import NOTHING, Column, Defect, Format, Keys, ReadOptions
 from lemmar.inventory import plurals
 from lemmar.inventory.contents import Catalog, FileFault, Named, Pattern
@@ -138,7 +138,7 @@ class CatalogReader:
     def _catalog(self, number: int, read: Read, syntax: Syntax, shapes: Shapes) -> Catalog:
         try:
             numbers = shapes.of_column(read.column, syntax, self.entry.markup)
-        except OutOfTimeError as error:
+        except IncompleteError as error:
             self.unfinished.append(f"{read.file}: {error}")
             numbers = array("I", bytes(4 * len(read.column.texts)))
         return Catalog(read.file, read.digest, read.tag, read.part, number, read.column, numbers, read.form, read.options)
@@ -194,7 +194,7 @@ class CatalogReader:
         options = options_of(self.entry, match.file, self.message_names.names)
         try:
             reading = reader.read(data, options)
-        except OutOfTimeError as error:
+        except IncompleteError as error:
             self.unfinished.append(f"{match.file}: {error}")
             return
         self.spells_plurals = self.spells_plurals or not reader.own_plurals

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from lemmar.charter import ClaimEntry
-from lemmar.errors import OutOfTimeError
+from lemmar.errors import IncompleteError
 from lemmar.formats import NOTHING, Defect
 from lemmar.inventory.catalogs import gathers_catalogs
 from lemmar.inventory.contents import Claim
@@ -37,7 +37,7 @@ def read_claim(tree: Tree, claim: ClaimEntry, root: str, speller: Speller, colum
         return Claim(claim.states, file, named, (), (Defect("unreadable", 1, 1, words),))
     try:
         selection = selector.select(data, asked)
-    except OutOfTimeError as error:
+    except IncompleteError as error:
         return Claim(claim.states, file, named, (), unfinished=f"{file}: {error}")
     values = _split(selection.values, claim.split)
     if claim.states == "chain":  # the keys of the map are locales as well

@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import NamedTuple
 
 from lemmar import formats
-from lemmar.errors import OutOfTimeError, UsageError
+from lemmar.errors import IncompleteError, UsageError
 from lemmar.formats import NOTHING, Column, Defect, Format, ReadOptions, Site
 from lemmar.inventory import plurals
 from lemmar.inventory.shapes import Shapes
@@ -69,7 +69,9 @@ class FileEntry(NamedTuple):
 
 
 class SeenFile(NamedTuple):
-    """What was made of a file: its name as given, its format (None: not known), its entries and defects, its locales, its syntax."""
+    """What was made of a file: its name as given, its format (None: not known), its entries and defects, its locales, its syntax; whether
+    all of it could be looked at.
+    """
 
     file: str
     format: Format | None
@@ -77,6 +79,7 @@ class SeenFile(NamedTuple):
     defects: tuple[Defect, ...]
     locales: tuple[str, ...] = ()
     syntax: SeenSyntax | None = None
+    complete: bool = True
 
 
 def catalogs_in(named: str) -> list[str]:
@@ -121,8 +124,8 @@ def read_file(file: str, how: How) -> SeenFile:
     options = ReadOptions(layout=how.layout or form.layouts[0], suffix=path.suffix.lower(), fields=how.fields)
     try:
         reading = form.read(data, options)
-    except OutOfTimeError as error:
-        return SeenFile(file, form, (), (Defect("unreadable", 1, 1, str(error), "file"),))
+    except IncompleteError as error:
+        return SeenFile(file, form, (), (Defect("unreadable", 1, 1, str(error), "file"),), complete=False)
     columns = reading.columns
     if not form.own_plurals:
         spelled = plurals.spelled(column.keys for column in columns)

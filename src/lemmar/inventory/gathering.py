@@ -44,7 +44,7 @@ def gather(charter: Charter, tree: Tree) -> Inventory:
     shared = {}
     for number, entry in enumerate(charter.catalog):
         users = tuple(client.name for client in charter.client if entry.name in client.uses)
-        reader = CatalogReader(tree, entry, "", _speller(entry, None, "auto"), Tag(charter.source), keys, own)
+        reader = CatalogReader(tree, entry, "", _speller(charter, entry, None, "auto"), Tag(charter.source), keys, own)
         shared[entry.name] = reader.found(number, ("catalog", number), users, shapes)
     clients = []
     number = len(charter.catalog)
@@ -53,10 +53,12 @@ def gather(charter: Charter, tree: Tree) -> Inventory:
         root = base_of(client)
         found = [shared[name] for name in client.uses if name in shared]
         for place, entry in enumerate(client.catalog):
-            reader = CatalogReader(tree, entry, root, _speller(entry, client, known["spelling"].value), Tag(charter.source), keys, own)
+            reader = CatalogReader(
+                tree, entry, root, _speller(charter, entry, client, known["spelling"].value), Tag(charter.source), keys, own
+            )
             found.append(reader.found(number, ("client", index, "catalog", place), (client.name,), shapes))
             number += 1
-        claims = _claims(tree, client, root, known["spelling"].value, _sheet_columns(client, root))
+        claims = _claims(charter, tree, client, known["spelling"].value)
         clients.append(ClientFiles(client, known, claims, tuple(found)))
     late = [words for client in clients for found in client.found for words in found.unfinished]
     late += [claim.unfinished for client in clients for claim in client.claims if claim.unfinished]
@@ -68,13 +70,17 @@ def base_of(client: ClientEntry) -> str:
     return "" if client.root == "." else client.root.strip("/")
 
 
-def _speller(entry: CatalogEntry | ClaimEntry, client: ClientEntry | None, otherwise: str) -> Speller:
-    """The nearest spelling wins: the catalog's or claim's, the client's, the preset's."""
-    return Speller(entry.spelling or otherwise, {**(client.spelled if client else {}), **entry.spelled})
+def _speller(charter: Charter, entry: CatalogEntry | ClaimEntry, client: ClientEntry | None, otherwise: str) -> Speller:
+    """The nearest spelling wins: the catalog's or claim's, the client's, the preset's. Names in words are the charter's own first."""
+    spelling = entry.spelling or otherwise
+    own = {locale.name: tag for tag, locale in charter.locale.items() if locale.name} if spelling == "name" else {}
+    return Speller(spelling, {**own, **(client.spelled if client else {}), **entry.spelled})
 
 
-def _claims(tree: Tree, client: ClientEntry, root: str, spelling: str, columns: Mapping[File, Mapping[str, Any]]) -> tuple[Claim, ...]:
-    return tuple(read_claim(tree, claim, root, _speller(claim, client, spelling), columns) for claim in client.claim)
+def _claims(charter: Charter, tree: Tree, client: ClientEntry, spelling: str) -> tuple[Claim, ...]:
+    root = base_of(client)
+    columns = _sheet_columns(client, root)
+    return tuple(read_claim(tree, claim, root, _speller(charter, claim, client, spelling), columns) for claim in client.claim)
 
 
 def _sheet_columns(client: ClientEntry, root: str) -> dict[File, Mapping[str, Any]]:

@@ -5,10 +5,11 @@ from __future__ import annotations
 import os
 from collections.abc import Callable
 from functools import cache
+from importlib import import_module
 from time import process_time
 from typing import TYPE_CHECKING, Literal, NamedTuple
 
-from lemmar.errors import OutOfTimeError
+from lemmar.errors import IncompleteError
 from lemmar.registry import Folder
 
 if TYPE_CHECKING:
@@ -22,17 +23,24 @@ MAX_SOURCE = 8 * 1024 * 1024
 
 
 class ProgrammingLanguage(NamedTuple):
-    """A language: its file suffixes, how to make its parser, and what reads a parsed file from its root.
+    """A language: its file suffixes, the module with its grammar, and what reads a parsed file from its root.
 
     With *catalogs* messages are written in it as well; *mostly* is what most of its files are: ``code``, so that they are catalogs only where
-    their contents look so too, or ``catalogs``.
+    their contents look so too, or ``catalogs``. *dialect* is the function of the grammar's module that gives the one meant, of several.
     """
 
     suffixes: tuple[str, ...]
-    parser: Callable[[], Parser]
+    grammar: str
     file: Callable[[Syntax], SourceFile]
     catalogs: bool = False
     mostly: Literal["code", "catalogs"] = "code"
+    dialect: str = "language"
+
+    def parser(self) -> Parser:
+        """A new parser."""
+        from tree_sitter import Language, Parser
+
+        return Parser(Language(getattr(import_module(self.grammar), self.dialect)()))
 
 
 #: What a step counts once something is wrong, which is when steps become slow.
@@ -57,7 +65,7 @@ class Patience:
         self._late = process_time() + _SECONDS + size / 100_000
 
     def parse(self, parser: Parser, data: bytes) -> Tree | None:
-        """The tree of *data*; None where patience ends before it is there. Raises `OutOfTimeError`."""
+        """The tree of *data*; None where patience ends before it is there. Raises `IncompleteError`."""
 
         def enough(offset: int, has_error: bool) -> bool:
             if has_error and self.wrong_at is None:
@@ -69,7 +77,7 @@ class Patience:
             return parser.parse(lambda offset, _point: data[offset : offset + 4_096], progress_callback=enough)
         except ValueError:
             if process_time() > self._late:
-                raise OutOfTimeError("the code takes too long to be parsed; mend its syntax, or leave the file out") from None
+                raise IncompleteError("the code takes too long to be parsed; mend its syntax, or leave the file out") from None
             return None
 
 

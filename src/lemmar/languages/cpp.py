@@ -12,14 +12,13 @@ from lemmar.languages._sourcefile import Call, Declaration, SourceFile
 
 if TYPE_CHECKING:
     from tree_sitter import Node as Syntax
-    from tree_sitter import Parser
 
 
 class _File(SourceFile):
     wrappers = frozenset({"parenthesized_expression", "cast_expression"})
     numbers = frozenset({"number_literal"})
     booleans = frozenset({"true", "false"})
-    nulls = frozenset({"null", "nil", "nullptr"})
+    nulls = frozenset({"null"})
     texts = frozenset({"string_literal", "raw_string_literal", "concatenated_string"})
     cases = frozenset({"case_statement"})
     comparisons = frozenset({"binary_expression"})
@@ -180,21 +179,7 @@ def _declared_name(declarator: Syntax | None) -> Syntax | None:
     return declarator
 
 
-def _objc() -> Parser:
-    import tree_sitter_objc
-    from tree_sitter import Language, Parser
-
-    return Parser(Language(tree_sitter_objc.language()))
-
-
-def _cpp() -> Parser:
-    import tree_sitter_cpp
-    from tree_sitter import Language, Parser
-
-    return Parser(Language(tree_sitter_cpp.language()))
-
-
 LANGUAGES = (
-    ProgrammingLanguage((".cpp", ".cc", ".cxx", ".hpp", ".hh", ".hxx", ".h", ".c", ".ino"), _cpp, _File),
-    ProgrammingLanguage((".m", ".mm"), _objc, _File),
+    ProgrammingLanguage((".cpp", ".cc", ".cxx", ".hpp", ".hh", ".hxx", ".h", ".c", ".ino"), "tree_sitter_cpp", _File),
+    ProgrammingLanguage((".m", ".mm"), "tree_sitter_objc", _File),
 )

@@ -13,7 +13,6 @@ from lemmar.languages._sourcefile import MAX_DEPTH, Call, Declaration, SourceFil
 
 if TYPE_CHECKING:
     from tree_sitter import Node as Syntax
-    from tree_sitter import Parser
 
 _TYPES = frozenset({"class_declaration", "struct_declaration", "record_declaration", "interface_declaration"})
 _ESCAPE = re.compile(r"\\(?:u([0-9a-fA-F]{4})|x([0-9a-fA-F]{1,4})|(.))", re.DOTALL)
@@ -212,7 +211,7 @@ def _given(node: Syntax) -> Syntax | None:
     if value is None and node.type == "variable_declarator":
         rest = [child for child in node.named_children if child.type not in ("identifier", "comment", "bracketed_argument_list")]
         value = rest[-1] if rest else None
-    if value is not None and value.type in ("arrow_expression_clause", "equals_value_clause"):
+    if value is not None and value.type == "arrow_expression_clause":
         value = value.named_children[0] if value.named_children else None
     return value
 
@@ -230,11 +229,4 @@ def _unescape(match: re.Match[str]) -> str:
     return chr(int(code, 16)) if code else _SHORT.get(match.group(3), match.group(3))
 
 
-def _parser() -> Parser:
-    import tree_sitter_c_sharp
-    from tree_sitter import Language, Parser
-
-    return Parser(Language(tree_sitter_c_sharp.language()))
-
-
-LANGUAGES = (ProgrammingLanguage((".cs",), _parser, _File),)
+LANGUAGES = (ProgrammingLanguage((".cs",), "tree_sitter_c_sharp", _File),)

@@ -16,7 +16,6 @@ from lemmar.languages._sourcefile import LOCALE_MAKERS, Call, Declaration, Sourc
 
 if TYPE_CHECKING:
     from tree_sitter import Node as Syntax
-    from tree_sitter import Parser
 
 _GIVEN = frozenset({"static_final_declaration", "initialized_identifier", "initialized_variable_definition"})
 _TYPES = frozenset({"class_definition", "enum_declaration", "mixin_declaration", "extension_declaration"})
@@ -29,7 +28,7 @@ _SHORT = {"n": "\n", "r": "\r", "t": "\t", "b": "\b", "f": "\f", "v": "\v"}
 class _File(SourceFile):
     wrappers = frozenset({"parenthesized_expression", "argument", "constant_pattern"})
     numbers = frozenset({"decimal_integer_literal", "hex_integer_literal", "decimal_floating_point_literal"})
-    booleans = frozenset({"true", "false", "boolean_literal"})
+    booleans = frozenset({"true", "false"})
     nulls = frozenset({"null_literal"})
     cases = frozenset({"switch_statement_case", "switch_expression_case"})
     comments = SourceFile.comments | {"case_builtin", "documentation_comment"}
@@ -225,11 +224,4 @@ def _unescape(match: re.Match[str]) -> str:
     return _SHORT.get(match.group(4), match.group(4))
 
 
-def _parser() -> Parser:
-    import tree_sitter_dart
-    from tree_sitter import Language, Parser
-
-    return Parser(Language(tree_sitter_dart.language()))
-
-
-LANGUAGES = (ProgrammingLanguage((".dart",), _parser, _File, catalogs=True, mostly="catalogs"),)
+LANGUAGES = (ProgrammingLanguage((".dart",), "tree_sitter_dart", _File, catalogs=True, mostly="catalogs"),)

@@ -12,7 +12,6 @@ from lemmar.languages._sourcefile import Call, Declaration, SourceFile
 
 if TYPE_CHECKING:
     from tree_sitter import Node as Syntax
-    from tree_sitter import Parser
 
 
 class _File(SourceFile):
@@ -82,11 +81,4 @@ class _File(SourceFile):
         return map_node(node, members)
 
 
-def _parser() -> Parser:
-    import tree_sitter_gdscript
-    from tree_sitter import Language, Parser
-
-    return Parser(Language(tree_sitter_gdscript.language()))
-
-
-LANGUAGES = (ProgrammingLanguage((".gd",), _parser, _File),)
+LANGUAGES = (ProgrammingLanguage((".gd",), "tree_sitter_gdscript", _File),)

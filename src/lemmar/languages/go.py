@@ -12,7 +12,6 @@ from lemmar.languages._sourcefile import Call, Declaration, SourceFile
 
 if TYPE_CHECKING:
     from tree_sitter import Node as Syntax
-    from tree_sitter import Parser
 
 
 class _File(SourceFile):
@@ -101,11 +100,4 @@ class _File(SourceFile):
         return self.value(returned[0][0], depth) if len(returned) == 1 and returned[0] else computed(node)
 
 
-def _parser() -> Parser:
-    import tree_sitter_go
-    from tree_sitter import Language, Parser
-
-    return Parser(Language(tree_sitter_go.language()))
-
-
-LANGUAGES = (ProgrammingLanguage((".go",), _parser, _File),)
+LANGUAGES = (ProgrammingLanguage((".go",), "tree_sitter_go", _File),)

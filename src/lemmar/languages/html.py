@@ -11,7 +11,6 @@ from lemmar.languages.javascript import script_file
 
 if TYPE_CHECKING:
     from tree_sitter import Node as Syntax
-    from tree_sitter import Parser
 
 
 def _file(root: Syntax) -> SourceFile:
@@ -37,11 +36,4 @@ def _keep(script: bytearray, page: bytes, node: Syntax, start: int) -> None:
         script[last] = ord(";")
 
 
-def _parser() -> Parser:
-    import tree_sitter_html
-    from tree_sitter import Language, Parser
-
-    return Parser(Language(tree_sitter_html.language()))
-
-
-LANGUAGES = (ProgrammingLanguage((".html", ".htm", ".xhtml"), _parser, _file),)
+LANGUAGES = (ProgrammingLanguage((".html", ".htm", ".xhtml"), "tree_sitter_html", _file),)

@@ -12,7 +12,6 @@ from lemmar.languages._sourcefile import Call, Declaration, SourceFile
 
 if TYPE_CHECKING:
     from tree_sitter import Node as Syntax
-    from tree_sitter import Parser
 
 _TYPES = frozenset({"class_declaration", "interface_declaration", "enum_declaration", "record_declaration"})
 # What the platform calls its own locales, as it writes them.
@@ -139,11 +138,4 @@ class _File(SourceFile):
     read_interface_declaration = read_record_declaration = read_class_declaration
 
 
-def _parser() -> Parser:
-    import tree_sitter_java
-    from tree_sitter import Language, Parser
-
-    return Parser(Language(tree_sitter_java.language()))
-
-
-LANGUAGES = (ProgrammingLanguage((".java",), _parser, _File),)
+LANGUAGES = (ProgrammingLanguage((".java",), "tree_sitter_java", _File),)

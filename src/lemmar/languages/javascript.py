@@ -13,7 +13,6 @@ from lemmar.languages._sourcefile import LOCALE_MAKERS, Call, Declaration, Sourc
 
 if TYPE_CHECKING:
     from tree_sitter import Node as Syntax
-    from tree_sitter import Parser
 
 _ESCAPES = {"n": "\n", "t": "\t", "r": "\r", "b": "\b", "f": "\f", "v": "\v", "0": "\0", "\n": ""}
 
@@ -274,27 +273,6 @@ def _piece(node: Syntax) -> str:
     return _ESCAPES.get(body, body)
 
 
-def _javascript() -> Parser:
-    import tree_sitter_javascript
-    from tree_sitter import Language, Parser
-
-    return Parser(Language(tree_sitter_javascript.language()))
-
-
-def _typescript() -> Parser:
-    import tree_sitter_typescript
-    from tree_sitter import Language, Parser
-
-    return Parser(Language(tree_sitter_typescript.language_typescript()))
-
-
-def _tsx() -> Parser:
-    import tree_sitter_typescript
-    from tree_sitter import Language, Parser
-
-    return Parser(Language(tree_sitter_typescript.language_tsx()))
-
-
 def _name_called(function: Syntax) -> str:
     """The function's dotted name; of one that another call gives only the last name."""
     name = "".join(source_of(function).replace("?.", ".").split())
@@ -311,14 +289,14 @@ _NAMED = frozenset(
 
 def script_file(source: bytes) -> SourceFile:
     """The script in *source*, such as that of a page."""
-    return _File(_javascript().parse(source).root_node)
+    return _File(LANGUAGES[0].parser().parse(source).root_node)
 
 
 _CLOSED = frozenset({"object", "array", "string", "template_string", "function_declaration", "class_body", "arguments"})
 _ASSIGNING = frozenset({"variable_declarator", "assignment_expression"})
 LANGUAGES = (
-    ProgrammingLanguage((".js", ".mjs", ".cjs"), _javascript, _File, catalogs=True),
-    ProgrammingLanguage((".jsx",), _javascript, _File),
-    ProgrammingLanguage((".ts", ".mts", ".cts"), _typescript, _File, catalogs=True),
-    ProgrammingLanguage((".tsx",), _tsx, _File, catalogs=True),
+    ProgrammingLanguage((".js", ".mjs", ".cjs"), "tree_sitter_javascript", _File, catalogs=True),
+    ProgrammingLanguage((".jsx",), "tree_sitter_javascript", _File),
+    ProgrammingLanguage((".ts", ".mts", ".cts"), "tree_sitter_typescript", _File, catalogs=True, dialect="language_typescript"),
+    ProgrammingLanguage((".tsx",), "tree_sitter_typescript", _File, catalogs=True, dialect="language_tsx"),
 )

@@ -9,19 +9,17 @@ from lemmar.documents.nodes import Member, Node
 from lemmar.languages._literals import computed, list_node, map_node, source_of, text_node, walk
 from lemmar.languages._parsing import ProgrammingLanguage
 from lemmar.languages._sourcefile import Call, Declaration, SourceFile
+from lemmar.languages.java import platform_locale
 
 if TYPE_CHECKING:
     from tree_sitter import Node as Syntax
-    from tree_sitter import Parser
 
 
 class _File(SourceFile):
     wrappers = frozenset({"parenthesized_expression", "value_argument"})
-    numbers = frozenset({"number_literal", "integer_literal"})
-    booleans = frozenset({"boolean_literal", "true", "false"})
-    nulls = frozenset({"null", "null_literal"})
+    numbers = frozenset({"number_literal"})
     cases = frozenset({"when_entry"})
-    comparisons = frozenset({"binary_expression", "equality_expression", "infix_expression"})
+    comparisons = frozenset({"binary_expression", "infix_expression"})
 
     def declarations(self, wanted: str | None = None) -> Iterator[Declaration]:
         """Properties, objects, classes, enumerations and functions."""
@@ -89,13 +87,12 @@ class _File(SourceFile):
         return computed(node)
 
     def read_identifier(self, node: Syntax, depth: int) -> Node:
-        return self.named(node, depth)
-
-    read_simple_identifier = read_identifier
+        name = source_of(node)
+        if name in ("true", "false"):  # words of the language, which the grammar takes for names
+            return Node("bool", node.start_byte, node.end_byte, name)
+        return Node("null", node.start_byte, node.end_byte) if name == "null" else self.named(node, depth)
 
     def read_navigation_expression(self, node: Syntax, depth: int) -> Node:
-        from lemmar.languages.java import platform_locale
-
         parts = self.parts(node)
         known = platform_locale(source_of(parts[0]), source_of(parts[-1]))
         return text_node(parts[-1], known) if known else self.member(parts[0], parts[-1], depth)
@@ -106,14 +103,12 @@ class _File(SourceFile):
             return computed(node)
         return self.added(node, parts[0], parts[1], depth)
 
-    read_additive_expression = read_binary_expression
-
     def read_class_declaration(self, node: Syntax, depth: int) -> Node:
         members: list[Member] = []
         for child in walk(node, frozenset({"function_declaration", "function_body"})):
             parts = self.parts(child)
             if child.type == "enum_entry" and parts:
-                name = next((part for part in parts if part.type in ("identifier", "simple_identifier")), parts[0])
+                name = next((part for part in parts if part.type == "identifier"), parts[0])
                 given = self.arguments(child)
                 held = self.value(given[0][1], depth) if given else Node("number", name.start_byte, name.end_byte, str(len(members)))
                 members.append(Member(source_of(name), name.start_byte, name.end_byte, held))
@@ -127,11 +122,4 @@ class _File(SourceFile):
     read_object_declaration = read_companion_object = read_class_declaration
 
 
-def _parser() -> Parser:
-    import tree_sitter_kotlin
-    from tree_sitter import Language, Parser
-
-    return Parser(Language(tree_sitter_kotlin.language()))
-
-
-LANGUAGES = (ProgrammingLanguage((".kt", ".kts"), _parser, _File),)
+LANGUAGES = (ProgrammingLanguage((".kt", ".kts"), "tree_sitter_kotlin", _File),)

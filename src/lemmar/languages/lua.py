@@ -12,7 +12,6 @@ from lemmar.languages._sourcefile import Call, Declaration, SourceFile
 
 if TYPE_CHECKING:
     from tree_sitter import Node as Syntax
-    from tree_sitter import Parser
 
 
 class _File(SourceFile):
@@ -80,11 +79,4 @@ class _File(SourceFile):
         return self.added(node, node.child_by_field_name("left"), node.child_by_field_name("right"), depth)
 
 
-def _parser() -> Parser:
-    import tree_sitter_lua
-    from tree_sitter import Language, Parser
-
-    return Parser(Language(tree_sitter_lua.language()))
-
-
-LANGUAGES = (ProgrammingLanguage((".lua",), _parser, _File),)
+LANGUAGES = (ProgrammingLanguage((".lua",), "tree_sitter_lua", _File),)

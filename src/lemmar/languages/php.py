@@ -13,7 +13,6 @@ from lemmar.languages._sourcefile import Call, Declaration, SourceFile
 
 if TYPE_CHECKING:
     from tree_sitter import Node as Syntax
-    from tree_sitter import Parser
 
 _ESCAPE = re.compile(r"\\(?:u\{([0-9a-fA-F]{1,6})\}|x([0-9a-fA-F]{1,2})|([0-7]{1,3})|(.))", re.DOTALL)
 _SHORT = {"n": "\n", "t": "\t", "r": "\r", "v": "\v", "e": "\x1b", "f": "\f", "\\": "\\", "$": "$", '"': '"'}
@@ -206,17 +205,10 @@ def _without_margin(body: Syntax, node: Syntax) -> str:
     return re.sub(rf"^[ \t]{{0,{margin}}}", "", text, flags=re.MULTILINE) if margin else text
 
 
-def _parser() -> Parser:
-    import tree_sitter_php
-    from tree_sitter import Language, Parser
-
-    return Parser(Language(tree_sitter_php.language_php()))
-
-
 _NAMED = frozenset(
     {"class_declaration", "enum_declaration", "interface_declaration", "trait_declaration", "function_definition", "method_declaration"}
 )
 _CALLS = frozenset(
     {"function_call_expression", "member_call_expression", "scoped_call_expression", "object_creation_expression", "nullsafe_member_call_expression"}
 )  # fmt: skip
-LANGUAGES = (ProgrammingLanguage((".php",), _parser, _File, catalogs=True, mostly="catalogs"),)
+LANGUAGES = (ProgrammingLanguage((".php",), "tree_sitter_php", _File, catalogs=True, mostly="catalogs", dialect="language_php"),)

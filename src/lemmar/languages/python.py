@@ -13,7 +13,6 @@ from lemmar.languages._sourcefile import LOCALE_MAKERS, Call, Declaration, Sourc
 
 if TYPE_CHECKING:
     from tree_sitter import Node as Syntax
-    from tree_sitter import Parser
 
 _WRAPPERS = frozenset({"frozenset", "set", "tuple", "list", "dict", "MappingProxyType", "_", "gettext_lazy"})
 
@@ -140,14 +139,7 @@ class _File(SourceFile):
         return map_node(node, members)
 
 
-def _parser() -> Parser:
-    import tree_sitter_python
-    from tree_sitter import Language, Parser
-
-    return Parser(Language(tree_sitter_python.language()))
-
-
 LANGUAGES = (
-    ProgrammingLanguage((".py",), _parser, _File, catalogs=True),
-    ProgrammingLanguage((".pyi",), _parser, _File),
+    ProgrammingLanguage((".py",), "tree_sitter_python", _File, catalogs=True),
+    ProgrammingLanguage((".pyi",), "tree_sitter_python", _File),
 )

@@ -12,11 +12,10 @@ from lemmar.languages._sourcefile import Call, Declaration, SourceFile
 
 if TYPE_CHECKING:
     from tree_sitter import Node as Syntax
-    from tree_sitter import Parser
 
 
 class _File(SourceFile):
-    wrappers = frozenset({"parenthesized_statements", "pattern", "argument"})
+    wrappers = frozenset({"parenthesized_statements", "pattern"})
     numbers = frozenset({"integer", "float"})
     booleans = frozenset({"true", "false"})
     nulls = frozenset({"nil"})
@@ -137,11 +136,4 @@ class _File(SourceFile):
     read_singleton_method = read_method
 
 
-def _parser() -> Parser:
-    import tree_sitter_ruby
-    from tree_sitter import Language, Parser
-
-    return Parser(Language(tree_sitter_ruby.language()))
-
-
-LANGUAGES = (ProgrammingLanguage((".rb", ".rake", ".ru"), _parser, _File),)
+LANGUAGES = (ProgrammingLanguage((".rb", ".rake", ".ru"), "tree_sitter_ruby", _File),)

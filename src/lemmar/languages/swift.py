@@ -12,14 +12,13 @@ from lemmar.languages._sourcefile import Call, Declaration, SourceFile
 
 if TYPE_CHECKING:
     from tree_sitter import Node as Syntax
-    from tree_sitter import Parser
 
 
 class _File(SourceFile):
-    wrappers = frozenset({"parenthesized_expression", "tuple_expression", "value_argument", "try_expression", "statements", "pattern"})
+    wrappers = frozenset({"tuple_expression", "value_argument", "try_expression", "statements", "pattern"})
     numbers = frozenset({"integer_literal", "real_literal"})
     booleans = frozenset({"boolean_literal"})
-    nulls = frozenset({"nil"})
+    nulls = frozenset({"nil_literal"})
     texts = frozenset({"line_string_literal", "multi_line_string_literal"})
     cases = frozenset({"switch_entry"})
     comparisons = frozenset({"equality_expression"})
@@ -134,11 +133,4 @@ class _File(SourceFile):
         return found
 
 
-def _parser() -> Parser:
-    import tree_sitter_swift
-    from tree_sitter import Language, Parser
-
-    return Parser(Language(tree_sitter_swift.language()))
-
-
-LANGUAGES = (ProgrammingLanguage((".swift",), _parser, _File),)
+LANGUAGES = (ProgrammingLanguage((".swift",), "tree_sitter_swift", _File),)

@@ -8,4 +8,4 @@ def forms(request: str) -> list[str]:
     return [request]
 
 
-LOOKUP = Lookup("exact", "the request must be supported as it is", forms, by_forms(forms, THE_REQUEST))
+LOOKUP = Lookup("exact", "the request as it is", forms, by_forms(forms, THE_REQUEST))

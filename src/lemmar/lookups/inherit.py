@@ -36,4 +36,4 @@ def steps(request: str, known: Known, among: Sequence[Tag]) -> Steps:
             yield same, "the request's parents"
 
 
-LOOKUP = Lookup("inherit", "the request's parents by CLDR", forms, steps)
+LOOKUP = Lookup("inherit", "the request, then its parents by CLDR; what has the same maximized form is equal (UTS 35)", forms, steps)

@@ -16,4 +16,4 @@ def steps(request: str, _known: Known, among: Sequence[Tag]) -> Steps:
         yield Tag(found), "the least distance"
 
 
-LOOKUP = Lookup("nearest", "the least distance by UTS 35", exact.forms, steps, of_all=nearest, asks="inherit")
+LOOKUP = Lookup("nearest", "the least distance of all wishes together (UTS 35)", exact.forms, steps, of_all=nearest, asks="inherit")

@@ -9,4 +9,4 @@ def forms(request: str) -> list[str]:
     return [tag.language if tag is not None and tag.language else request]
 
 
-LOOKUP = Lookup("primary", "only the request's language counts", forms, by_forms(forms, "the request's language"), exact_first=False)
+LOOKUP = Lookup("primary", "the request's language alone", forms, by_forms(forms, "the request's language"), exact_first=False)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 
 from lemmar.inventory.contents import Spot
-from lemmar.resolve.differences import Counted, renamed
+from lemmar.resolve.differences import Counted, plural_of, renamed
 from lemmar.resolve.spots import key_spot, text_of
 from lemmar.resolve.world import World
 from lemmar.rules import Hides, Problem, Subject, rule
@@ -186,8 +186,6 @@ def _what(counted: Counted) -> str:
 
 
 def _examples(locale: str, counted: Counted) -> str:
-    from lemmar.resolve.differences import plural_of
-
     numbers = plural_of(locale, counted.kind).numbers
     found = [number for name in counted.categories for number in sorted(numbers.get(name, ()))[:3]]
     return " ".join(map(str, sorted(found)[:6])) or "some numbers"

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from unicodedata import category
 
 from lemmar.inventory.contents import Spot
@@ -192,10 +192,11 @@ def mislabelled(world: World) -> Iterator[Problem]:
     that language and in the locale itself. Not reported: words that are no language's name, and a language named without its region.
     To fix: correct the words, or the locale beside them.
     """
+    own = {locale.name.casefold(): LanguageTag.parse(tag) for tag, locale in world.charter.locale.items() if locale.name}
     for client in world.clients:
         for claim in claims_of(client, "offered"):
             for entry in claim.entries:
-                meant = _named_by(entry.value.label) if entry.tag and entry.value.label and claim.file else None
+                meant = _named_by(entry.value.label, own) if entry.tag and entry.value.label and claim.file else None
                 if meant is None or _same_name(LanguageTag.parse(entry.tag or ""), meant):
                     continue
                 yield Problem(
@@ -207,12 +208,12 @@ def mislabelled(world: World) -> Iterator[Problem]:
                 )
 
 
-def _named_by(label: str) -> LanguageTag | None:
-    """The locale that *label* names; flags and other signs beside the words do not count."""
+def _named_by(label: str, own: Mapping[str, LanguageTag]) -> LanguageTag | None:
+    """The locale that *label* names, by the charter's *own* names first; flags and other signs beside the words do not count."""
     words = "".join(
         character if character.isalnum() or character in " ()-’'" or category(character).startswith("M") else " " for character in label
     )
-    return read_spelling(words.strip(), "name")
+    return own.get(words.strip().casefold()) or read_spelling(words.strip(), "name")
 
 
 def _same_name(tag: LanguageTag, meant: LanguageTag) -> bool:

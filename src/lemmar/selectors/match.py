@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from lemmar.errors import OutOfTimeError
+from lemmar.errors import IncompleteError
 from lemmar.selectors._selection import Pick, Selection, Selector, Value
 from lemmar.text import Lines, decode
 
@@ -26,7 +26,7 @@ def check(pick: Pick) -> tuple[str, str] | None:
 
 
 def select(data: bytes, pick: Pick) -> Selection:
-    """What the group ``locale`` holds in every match. Raises `OutOfTimeError`."""
+    """What the group ``locale`` holds in every match. Raises `IncompleteError`."""
     import regex
 
     text = decode(data).text
@@ -38,7 +38,7 @@ def select(data: bytes, pick: Pick) -> Selection:
                 label = match.groupdict().get("label") if pick.labels else None
                 values.append(Value(match.group("locale"), *lines.place(match.start("locale")), label))
     except TimeoutError:
-        raise OutOfTimeError(
+        raise IncompleteError(
             f"the expression {pick.text!r} takes longer than {SECONDS:g} seconds; write it so that it does not try again and again"
         ) from None
     return Selection(tuple(values))

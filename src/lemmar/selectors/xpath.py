@@ -62,7 +62,7 @@ def _parse_html(data: bytes) -> tuple[Any, tuple[XmlFault, ...]]:
         root = etree.fromstring(text.encode("utf-8"), etree.HTMLParser(encoding="utf-8", no_network=True, remove_pis=True))
     except (etree.XMLSyntaxError, ValueError):
         root = None
-    return root, () if root is not None else (XmlFault(1, 1, "there is no page in the file", True),)
+    return root, () if root is not None else (XmlFault(1, 1, "there is no page in the file"),)
 
 
 def _spans(root: Any, text: str) -> dict[Any, Element]:

@@ -10,7 +10,7 @@ from typing import Any, NamedTuple
 
 from lemmar import formats
 from lemmar.documents.structured import suffix_of
-from lemmar.errors import OutOfTimeError
+from lemmar.errors import IncompleteError
 from lemmar.formats import Format, Reading, ReadOptions
 from lemmar.formats.sheet import header_names
 from lemmar.survey.draft import DraftCatalog, Question
@@ -361,7 +361,7 @@ class CatalogFinder:
             options = ReadOptions(layout=layout, suffix=suffix_of(file), fields=fields or {})
             try:
                 reading = form.read(data, options) if data is not None else None
-            except OutOfTimeError:
+            except IncompleteError:
                 reading = None
             self._readings[key] = reading if reading is not None and reading.columns else None
         return self._readings[key]

@@ -16,7 +16,7 @@ from lemmar.charter.presets import spelling_of
 from lemmar.documents import structured
 from lemmar.documents.nodes import Node
 from lemmar.documents.structured import suffix_of
-from lemmar.errors import OutOfTimeError
+from lemmar.errors import IncompleteError
 from lemmar.languages import Declaration, SourceFile
 from lemmar.survey.catalogs import locale_of
 from lemmar.survey.draft import DraftClaim
@@ -179,7 +179,7 @@ class ClaimFinder:
     def _code(self, file: File, data: bytes, suffix: str) -> list[DraftClaim]:
         try:
             parsed = languages.parse(data, suffix)
-        except OutOfTimeError:
+        except IncompleteError:
             return []
         if parsed is None:
             return []

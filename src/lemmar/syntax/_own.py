@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import lru_cache
 
-from lemmar.errors import OutOfTimeError
+from lemmar.errors import IncompleteError
 from lemmar.syntax._arguments import shape_of
 from lemmar.syntax._shape import Shape, Syntax
 
@@ -31,6 +31,6 @@ def own(name: str, placeholder: str) -> Syntax:
         try:
             return shape_of(match.group("name") or "" for match in found.finditer(text, timeout=_SECONDS))
         except TimeoutError:
-            raise OutOfTimeError(f"the charter's expression for placeholders, {placeholder!r}, takes too long on {text[:40]!r}") from None
+            raise IncompleteError(f"the charter's expression for placeholders, {placeholder!r}, takes too long on {text[:40]!r}") from None
 
     return Syntax(name=name, shape=shape)

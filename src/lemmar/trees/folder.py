@@ -64,10 +64,6 @@ class FolderTree:
             os.close(descriptor)
         return Digest(hashlib.blake2b(data, digest_size=16).hexdigest()), data
 
-    def is_folder(self, path: str) -> bool:
-        """Whether *path* is a folder inside the root."""
-        return (self.root / path).is_dir() and self._inside(path)
-
     def is_file(self, path: str) -> bool:
         """Whether *path* is a regular file inside the root."""
         return (self.root / path).is_file() and self._inside(path)

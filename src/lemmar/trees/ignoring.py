@@ -10,7 +10,7 @@ from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from lemmar.errors import OutOfTimeError
+from lemmar.errors import IncompleteError
 from lemmar.text import lines
 
 if TYPE_CHECKING:
@@ -85,7 +85,7 @@ class Ignoring:
         try:
             done = subprocess.run(command, capture_output=True, check=True, timeout=60, stdin=subprocess.DEVNULL)
         except subprocess.TimeoutExpired:
-            raise OutOfTimeError("git takes longer than a minute to list what it tracks; see whether its index is whole") from None
+            raise IncompleteError("git takes longer than a minute to list what it tracks; see whether its index is whole") from None
         except (OSError, subprocess.SubprocessError):
             return frozenset()
         return frozenset(done.stdout.decode("utf-8", "surrogateescape").split("\0"))
