@@ -31,7 +31,7 @@ def test_a_catalog_that_is_not_built_makes_the_audit_incomplete(repo: Repo) -> N
     ran = repo.write(files).run("audit")
     assert ran.code == 3
     assert ran.out.startswith("INCOMPLETE 1 note") and "verdict: incomplete" in ran.out
-    assert "not looked at  dist/{locale}.json of app is not built" in ran.out
+    assert "not checked  dist/{locale}.json of app is not built" in ran.out
     data = repo.audit()
     assert (data["verdict"], data["complete"]) == ("hold", False)
     assert data["unfinished"] == ["dist/{locale}.json of app is not built"]

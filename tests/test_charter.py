@@ -73,7 +73,7 @@ MEANING = [
         '"de"',
         '"cn"',
         [
-            "lemmar.toml:6: 'cn': 'cn' is the region China, not a language; 'zh-Hans' is written there; write 'zh-Hans'"
+            "lemmar.toml:6: 'cn': 'cn' is the region China, not a language; its main language is 'zh-Hans'; write 'zh-Hans'"
         ],
     ),
     ('"de"', '"iw"', ["lemmar.toml:6: the charter writes tags in canonical form: 'he', not 'iw'"]),

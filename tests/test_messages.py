@@ -450,7 +450,7 @@ def found(repo: Repo) -> list[str]:
 def test_a_catalog_that_was_copied_is_told_once(repo: Repo) -> None:
     copied = [f"There is {word} on the pass" for word in WORDS]
     assert found(repo.write(many("de", [*copied[:11], "Sturm auf dem Pass"]))) == [
-        "message.same-as-source de/None: 11 of 12 texts in 'de' are the same as in the source"
+        "message.same-as-source de/None: 11 of 12 texts in 'de' are identical to the source"
     ]
     assert (
         len(

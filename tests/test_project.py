@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ast
+import re
 import subprocess
 import sys
 from collections import Counter
@@ -10,9 +11,12 @@ from collections.abc import Iterator
 from importlib import import_module
 from pathlib import Path
 
+import click
 import pytest
 
 from lemmar import formats, lookups, selectors, syntax
+from lemmar.cli import program
+from lemmar.rules import all_rules
 
 ROOT = Path(__file__).resolve().parent.parent
 SOURCE = ROOT / "src" / "lemmar"
@@ -161,3 +165,45 @@ def test_a_grammar_has_each_type_of_node_that_the_code_names(module: str) -> Non
     named, asked = node_types(ast.parse((SOURCE / "languages" / f"{module}.py").read_text("utf-8")))
     assert named - types == set() and asked - fields == set()
     assert named or module == "html"
+
+
+#: What a careful colleague would not write to users.
+STILTED = (
+    r"\bwhence\b|\btold\b|\bits say\b|\bhold(?:s|ing)? [^.|]{0,40} against\b|\bheld against\b|\bgoes? without\b|"
+    r"\bdo without\b|\bstands? twice\b|\bthe source does not have\b|\bdraw(?:s|n)? up\b|\blooks? it over\b|"
+    r"\bof which (?:it|there) |\bis written '|\bspeaks\b|\band stop\b|\bleaves? the script open\b|\bis none\b"
+)
+
+
+def spoken() -> Iterator[tuple[str, str]]:
+    """What users read: the rules' texts and every f-string in them, the help, the pages."""
+    for name, rule in all_rules().items():
+        yield name, f"{rule.summary}\n{rule.manual}"
+    for path in [*(SOURCE / "rules").glob("*.py"), *(SOURCE / "views").glob("*.py")]:
+        for node in ast.walk(ast.parse(path.read_text("utf-8"))):
+            if isinstance(node, ast.JoinedStr):
+                yield f"{path.name}:{node.lineno}", ast.unparse(node)
+    for name, command in get_command_tree().items():
+        yield name, command
+    for page in [*(ROOT / "docs").glob("*.md"), *ROOT.glob("*.md")]:
+        yield page.name, page.read_text("utf-8")
+
+
+def get_command_tree() -> dict[str, str]:
+    """The help of the program and of each of its commands."""
+    context = click.Context(program, info_name="lemmar")
+    found = {"lemmar": program.get_help(context)}
+    for name in program.list_commands(context):
+        command = program.get_command(context, name)
+        assert command is not None
+        with click.Context(command, info_name=name, parent=context) as inner:
+            found[name] = command.get_help(inner)
+    return found
+
+
+def test_the_english_is_plain() -> None:
+    assert [
+        (where, found.group())
+        for where, text in spoken()
+        for found in re.finditer(STILTED, " ".join(text.split()))
+    ] == []

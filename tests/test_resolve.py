@@ -112,7 +112,7 @@ REASONS: list[tuple[str, dict[str, Any], str, list[str]]] = [
         "truncate",
         {},
         "de-CH",
-        ["truncate looks for de-CH, not supported, then de, which is supported"],
+        ["truncate looks for de-CH (not supported), then de, which is supported"],
     ),
     ("exact", {}, "nl", ["exact looks for nl: it is not supported", "so the default answers, en"]),
     (

@@ -323,7 +323,7 @@ def test_layouts(repo: Repo, files: Files, catalogs: list[str], claims: list[str
         verdict["verdict"],
         [finding["message"] for finding in verdict["findings"] if finding["severity"] == "error"],
     ) == ("clear", [])
-    assert repo.run("survey").out == "the charter knows of all that the survey finds\n"
+    assert repo.run("survey").out == "the charter has everything that the survey finds\n"
 
 
 CASES += [
@@ -486,7 +486,7 @@ def test_a_charter_is_never_overwritten_and_news_are_told(repo: Repo) -> None:
         and "site/more/de.json" in told
         and (repo.root / "lemmar.toml").read_bytes() == before
     )
-    assert "is no folder" in repo.run("survey", "gone").err
+    assert "is not a folder" in repo.run("survey", "gone").err
 
 
 def test_a_request_that_is_cut_is_a_question(repo: Repo) -> None:
@@ -495,7 +495,7 @@ def test_a_request_that_is_cut_is_a_question(repo: Repo) -> None:
     )
     repo.write({"site/pick.js": "export const pick = () => navigator.language.split('-')[0];\n"})
     out = repo.run("survey").out.replace("\n", " ")
-    assert "site/pick.js:1" in out and "its lookup is 'primary'" in out
+    assert "site/pick.js:1" in out and "set lookup = 'primary'" in out
 
 
 def test_two_forms_side_by_side_are_two_locales(repo: Repo) -> None:

@@ -62,7 +62,7 @@ MORE: list[tuple[str, ReadOptions, bytes]] = [
     ),
 ]
 _SECONDS_FOR_ONE = 5.0
-#: What must be told of a file that a strict parser of its format refuses, and must not be told of one that it takes.
+#: What must be reported of a file that a strict parser of its format refuses, and must not be of one that it takes.
 _FAULTS = {"damaged", "unreadable"}
 
 
@@ -155,9 +155,9 @@ def check(name: str, data: bytes, options: ReadOptions) -> str | None:
 
 
 def _judged(reading: Reading, taken: bool | None) -> str | None:
-    """Whether a fault is missed, or one told that is none."""
+    """Whether a fault is missed, or one reported that is none."""
     if taken is False and not reading.defects:
-        return "a strict parser refuses the file, and nothing is told of it"
+        return "a strict parser refuses the file, and nothing is reported of it"
     wrong = [defect for defect in reading.defects if defect.kind in _FAULTS and not _other_contents(defect)]
     if taken and wrong and "record" not in wrong[0].detail and any(column.keys for column in reading.columns):
         return f"a strict parser takes the file, and it is called damaged: {wrong[0]}"

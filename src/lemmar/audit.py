@@ -24,7 +24,7 @@ from lemmar.trees import File, Tree
 from lemmar.waivers import Waiving
 
 
-class Told(NamedTuple):
+class Raised(NamedTuple):
     """A problem on its way to a finding: its rule, its severity, the reason of the waiver that accepts it."""
 
     rule: Rule
@@ -60,30 +60,30 @@ def audit(read: ReadCharter, tree: Tree, today: str | None = None) -> Verdict:
     if not any(pattern.matches or pattern.built for pattern in patterns):
         raise UsageError(f"no pattern in {read.file} matches any file, so there is nothing to audit; correct the 'files' of its catalogs")
     known = rules.all_rules()
-    told = _shared([found for each in known.values() if not each.late for found in _run(each, world)])
+    raised = _shared([found for each in known.values() if not each.late for found in _run(each, world)])
     waiving = Waiving(world.charter.waiver, world.today)
-    told = [item._replace(waiver=waiving.accepted(item.rule.name, item.problem)) for item in visible_problems(told)]
+    raised = [item._replace(waiver=waiving.accepted(item.rule.name, item.problem)) for item in visible_problems(raised)]
     world = replace(world, idle=waiving.idle)
-    told += [found for each in known.values() if each.late for found in _run(each, world)]
-    findings = _findings(told, world, tree)
+    raised += [found for each in known.values() if each.late for found in _run(each, world)]
+    findings = _findings(raised, world, tree)
     unbuilt = [
         f"{pattern.files} of {', '.join(pattern.clients)} is not built" for pattern in patterns if pattern.built and not pattern.matches
     ]
     return Verdict(_holds(findings, world.charter.gate.fail_on), findings, world, (*world.unfinished, *dict.fromkeys(unbuilt)))
 
 
-def _run(each: Rule, world: World) -> Iterable[Told]:
+def _run(each: Rule, world: World) -> Iterable[Raised]:
     level = world.charter.gate.severity.get(each.name, each.severity)
     if level == "off":
         return []
     changed = level != each.severity
-    return [Told(each, level if changed else problem.severity or level, problem) for problem in each.check(world)]
+    return [Raised(each, level if changed else problem.severity or level, problem) for problem in each.check(world)]
 
 
-def _shared(told: list[Told]) -> list[Told]:
+def _shared(raised: list[Raised]) -> list[Raised]:
     """One finding for the same fault of the same file, with all clients that share the file."""
-    merged: dict[object, Told] = {}
-    for item in told:
+    merged: dict[object, Raised] = {}
+    for item in raised:
         problem = item.problem
         key: tuple[object, ...] = (item.rule.name, replace(problem.subject, clients=()), problem.spot, problem.detail)
         if problem.spot is None or problem.spot.in_charter:
@@ -97,8 +97,8 @@ def _shared(told: list[Told]) -> list[Told]:
     return list(merged.values())
 
 
-def _findings(told: Sequence[Told], world: World, tree: Tree) -> tuple[Finding, ...]:
-    spots = [spot for item in told for spot in (item.problem.spot, *item.problem.related) if spot is not None]
+def _findings(raised: Sequence[Raised], world: World, tree: Tree) -> tuple[Finding, ...]:
+    spots = [spot for item in raised for spot in (item.problem.spot, *item.problem.related) if spot is not None]
     places = places_of(dict.fromkeys(spots), world, tree)
     found = [
         Finding(
@@ -113,7 +113,7 @@ def _findings(told: Sequence[Told], world: World, tree: Tree) -> tuple[Finding, 
             _fingerprint(item, world),
             item.waiver,
         )
-        for item in told
+        for item in raised
     ]
     return tuple(sorted(found, key=_order))
 
@@ -138,7 +138,7 @@ def _order(finding: Finding) -> tuple[object, ...]:
 _RANK = {family: rank for rank, family in enumerate(("tag", "roster", "chain", "catalog", "message", "waiver"))}
 
 
-def _fingerprint(item: Told, world: World) -> str:
+def _fingerprint(item: Raised, world: World) -> str:
     """Tells the finding again after unrelated edits: what it is about, never lines, columns, or where a client's folder lies."""
     subject, spot = item.problem.subject, item.problem.spot
     roots = [client for client in world.clients if client.name in subject.clients]

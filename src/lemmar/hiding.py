@@ -14,7 +14,7 @@ from lemmar.rules import SEVERITIES, Problem, Rule, Severity
 _Key = tuple[object, ...]
 
 
-class Told(Protocol):
+class Raised(Protocol):
     """What the pass needs of a problem on its way to a finding."""
 
     @property
@@ -30,7 +30,7 @@ class Told(Protocol):
         """What was found."""
 
 
-_T = TypeVar("_T", bound=Told)
+_T = TypeVar("_T", bound=Raised)
 
 
 class _Cover(NamedTuple):
@@ -41,10 +41,10 @@ class _Cover(NamedTuple):
     fields: tuple[str, ...]
 
 
-def visible_problems(told: list[_T]) -> list[_T]:
-    """Those of *told* that nothing more telling hides, in their order."""
+def visible_problems(raised: list[_T]) -> list[_T]:
+    """Those of *raised* that nothing more telling hides, in their order."""
     covers: dict[_Cover, dict[_Key, int]] = {}
-    for item in told:
+    for item in raised:
         rank = SEVERITIES.index(item.severity)
         for hides in item.rule.hides:
             for values in _values(item.problem, hides.by):
@@ -53,7 +53,7 @@ def visible_problems(told: list[_T]) -> list[_T]:
                 for name in hides.rules:
                     ranks = covers.setdefault(_Cover(item.rule.name, name, fields), {})
                     ranks[key] = max(ranks.get(key, -1), rank)
-    return [item for item in told if not _hidden(item, covers)]
+    return [item for item in raised if not _hidden(item, covers)]
 
 
 def _values(problem: Problem, fields: tuple[str, ...]) -> Iterator[_Key]:

@@ -41,7 +41,7 @@ class Decoded(NamedTuple):
 def decode(data: bytes, declared: str | None = None) -> Decoded:
     """*data* as text: by its byte-order mark, else as *declared*, else UTF-16 where its zeros show that, else UTF-8.
 
-    Bytes that do not decode become U+FFFD, one each, and the first of them is told.
+    Bytes that do not decode become U+FFFD, one each, and the first of them is reported.
 
     Raises:
         LookupError: *declared* is no known encoding.
@@ -59,7 +59,7 @@ def decode(data: bytes, declared: str | None = None) -> Decoded:
 
 
 def _by_zeros(data: bytes) -> str | None:
-    """UTF-16 without a mark is told by the zero bytes of its first ASCII characters."""
+    """UTF-16 without a mark is recognised by the zero bytes of its first ASCII characters."""
     head = data[:64]
     if len(head) < 4 or len(head) % 2 or 0 not in head:
         return None

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
 
 def counted(number: int, word: str, several: str = "") -> str:
@@ -12,10 +12,14 @@ def counted(number: int, word: str, several: str = "") -> str:
 
 def listed(words: Iterable[object], most: int = 8) -> str:
     """``'de', 'fr' and 'it'``, in the order given; beyond *most* the rest is counted."""
-    shown = [repr(str(word)) for word in words]
-    if len(shown) > most:
-        return f"{', '.join(shown[:most])} and {len(shown) - most:,} more"
-    return shown[0] if len(shown) == 1 else f"{', '.join(shown[:-1])} and {shown[-1]}" if shown else ""
+    return joined([repr(str(word)) for word in words], most)
+
+
+def joined(words: Sequence[str], most: int = 8) -> str:
+    """``a, b and c``: as `listed`, without quotes."""
+    if len(words) > most:
+        return f"{', '.join(words[:most])} and {len(words) - most:,} more"
+    return " and ".join([", ".join(words[:-1]), words[-1]] if len(words) > 1 else words)
 
 
 def clipped(text: str, most: int = 60) -> str:

@@ -8,10 +8,10 @@ from lemmar.charter.types import ClientEntry
 
 
 class Trait(NamedTuple):
-    """A runtime trait and whence it is known: ``charter``, ``preset NAME`` or ``default``."""
+    """A runtime trait and what it is known from: ``charter``, ``preset NAME`` or ``default``."""
 
     value: str
-    whence: str
+    origin: str
 
 
 # spelling, supported set, lookup, grain, on-miss, unmarked files
@@ -51,7 +51,7 @@ def spelling_of(platform: str | None) -> str:
 
 
 def traits(client: ClientEntry) -> dict[str, Trait]:
-    """Each trait of *client* with whence it is known: its charter, else its platform's preset, else the general default."""
+    """Each trait of *client* with what it is known from: its charter, else its platform's preset, else the general default."""
     preset = dict(zip(_TRAITS, _ROWS[client.platform], strict=True)) if client.platform else {}
     found: dict[str, Trait] = {}
     for name, default in _ELSE.items():

@@ -43,7 +43,7 @@ class Head(_Table, frozen=True, kw_only=True):
 
     version: Annotated[Literal[1], Meta(description="The charter's form; 1.")]
     source: Annotated[Locale, Meta(description="The locale that messages are written in.")]
-    ignore: Annotated[tuple[Text, ...], Meta(description="Folders never looked at for clients that nobody has chartered.")] = ()
+    ignore: Annotated[tuple[Text, ...], Meta(description="Folders in which clients outside the charter are not looked for.")] = ()
 
 
 class Roster(_Table, frozen=True, kw_only=True):
@@ -51,25 +51,25 @@ class Roster(_Table, frozen=True, kw_only=True):
 
     shipping: Annotated[tuple[Locale, ...], Meta(description="Locales that must be complete in every client.")]
     trial: Annotated[dict[Locale, Share], Meta(description="Locales on trial, each with the share of messages it must reach.")] = {}
-    pseudo: Annotated[tuple[Locale, ...], Meta(description="Test locales: may have catalogs, must be neither supported nor offered.")] = ()
+    pseudo: Annotated[
+        tuple[Locale, ...], Meta(description="Test locales: they may have catalogs, but must not be supported or offered.")
+    ] = ()
 
 
 class Gate(_Table, frozen=True, kw_only=True):
     """What holds a release."""
 
-    fail_on: Annotated[Literal["error", "warning", "note", "never"], Meta(description="The least severity that holds the release.")] = (
+    fail_on: Annotated[Literal["error", "warning", "note", "never"], Meta(description="The lowest severity that holds up the release.")] = (
         "error"
     )
-    severity: Annotated[dict[Text, Level], Meta(description="Rules whose severity the team has changed, or that are off.")] = {}
+    severity: Annotated[dict[Text, Level], Meta(description="Rules with another severity, or turned off.")] = {}
 
 
 class Messages(_Table, frozen=True, kw_only=True):
     """What is known of the product's texts."""
 
     may_equal_source: Annotated[tuple[Text, ...], Meta(description="Texts that are the same in every language.")] = ()
-    may_equal_source_keys: Annotated[
-        tuple[Text, ...], Meta(description="Keys whose texts may be the same as the source's; * matches.")
-    ] = ()
+    may_equal_source_keys: Annotated[tuple[Text, ...], Meta(description="Keys whose texts may equal the source's; * matches.")] = ()
     source_only_keys: Annotated[tuple[Text, ...], Meta(description="Keys that are not to be translated; * matches.")] = ()
 
 
@@ -93,20 +93,18 @@ class Runtime(_Table, frozen=True, kw_only=True):
     lookup: Annotated[Lookup | None, Meta(description="How a request finds a supported locale.")] = None
     grain: Annotated[
         Literal["message", "catalog"] | None,
-        Meta(description="Whether each message falls along the chain, or one catalog is chosen for all."),
+        Meta(description="Whether each message falls back along the chain, or one catalog is used for all."),
     ] = None
-    on_miss: Annotated[
-        Literal["key", "blank", "source", "error"] | None, Meta(description="What users see for a message that is not there.")
-    ] = None
+    on_miss: Annotated[Literal["key", "blank", "source", "error"] | None, Meta(description="What users see for a missing message.")] = None
     on_empty: Annotated[
         Literal["next", "blank"] | None,
-        Meta(description="Whether an empty message falls through to the next catalog or is shown as it is."),
+        Meta(description="Whether an empty message falls back to the next catalog or is shown as it is."),
     ] = None
     supported: Annotated[
         Literal["claims", "files"] | None, Meta(description="Whether claims or the files themselves say what is supported.")
     ] = None
     chain: Annotated[
-        Literal["first", "last"] | None, Meta(description="Whether the chain claim's own entry stands before or after the lookup's steps.")
+        Literal["first", "last"] | None, Meta(description="Whether the chain claim's entry comes before or after the lookup's steps.")
     ] = None
 
 
@@ -116,14 +114,14 @@ class Columns(_Table, frozen=True, kw_only=True):
     key: Annotated[Text | None, Meta(description="The header of the keys; default: the first column.")] = None
     description: Annotated[Text | None, Meta(description="The header of the descriptions.")] = None
     limit: Annotated[Text | None, Meta(description="The header of the length limits.")] = None
-    ignore: Annotated[tuple[Text, ...], Meta(description="Headers of columns that hold no texts.")] = ()
+    ignore: Annotated[tuple[Text, ...], Meta(description="Headers of columns without texts.")] = ()
 
 
 class Names(_Table, frozen=True, kw_only=True):
     """A file that maps names to the numbers of messages."""
 
     file: Annotated[Text, Meta(description="The file, from the client's root.")]
-    list: Annotated[Text | None, Meta(description="Where the list stands in it, an RFC 6901 pointer.")] = None
+    list: Annotated[Text | None, Meta(description="Where the list is in it, an RFC 6901 pointer.")] = None
     key: Annotated[Text | None, Meta(description="The field of the number.")] = None
     name: Annotated[Text | None, Meta(description="The field of the name.")] = None
 
@@ -133,13 +131,13 @@ class Fields(_Table, frozen=True, kw_only=True):
 
     key: Annotated[Text, Meta(description="The field of the key.")]
     text: Annotated[Text, Meta(description="The field of the text.")]
-    list: Annotated[str | None, Meta(description="Where the list stands, an RFC 6901 pointer.")] = None
+    list: Annotated[str | None, Meta(description="Where the list is, an RFC 6901 pointer.")] = None
     locale: Annotated[Text | None, Meta(description="The field of the locale.")] = None
 
 
 class _Spelled(_Table, frozen=True, kw_only=True):
     spelling: Annotated[Spelling | None, Meta(description="How locales are written here.")] = None
-    spelled: Annotated[dict[Text, Locale], Meta(description="Own spellings: as written, and the locale that is meant.")] = {}
+    spelled: Annotated[dict[Text, Locale], Meta(description="Spellings of your own: as written, and the locale meant.")] = {}
 
 
 class CatalogEntry(_Spelled, frozen=True, kw_only=True):
@@ -150,26 +148,28 @@ class CatalogEntry(_Spelled, frozen=True, kw_only=True):
     format: Annotated[Text | None, Meta(description="The files' format; default: by their name.")] = None
     layout: Annotated[Layout | None, Meta(description="How locales are laid out in the files; default: a file is one locale.")] = None
     syntax: Annotated[Text | None, Meta(description="The syntax of the messages' placeholders.")] = None
-    columns: Annotated[Columns | None, Meta(description="The headers of a sheet that are no locales.")] = None
+    columns: Annotated[Columns | None, Meta(description="The headers of a sheet that are not locales.")] = None
     fields: Annotated[Fields | None, Meta(description="The fields of records.")] = None
     names: Annotated[Text | Names | None, Meta(description="Where messages are numbered, the file that names the numbers.")] = None
     encoding: Annotated[Text | None, Meta(description="The files' encoding.")] = None
     plural: Annotated[Literal["suffix", "nested", "pipe", "none"] | None, Meta(description="How plural forms are written.")] = None
-    markup: Annotated[Literal["html", "none"] | None, Meta(description="Whether texts hold markup.")] = None
-    apostrophe: Annotated[Literal["doubled"] | None, Meta(description="Set where every apostrophe of an ICU text quotes.")] = None
-    source_text: Annotated[Literal["key"] | None, Meta(description="Set where the key is the source's text.")] = None
-    unmarked: Annotated[Locale | None, Meta(description="The locale of files that name none; default: the source.")] = None
+    markup: Annotated[Literal["html", "none"] | None, Meta(description="Whether texts contain markup.")] = None
+    apostrophe: Annotated[Literal["doubled"] | None, Meta(description="Set if every apostrophe in an ICU text quotes.")] = None
+    source_text: Annotated[Literal["key"] | None, Meta(description="Set if the key is the source text.")] = None
+    unmarked: Annotated[Locale | None, Meta(description="The locale of files whose name has none; default: the source.")] = None
     built: Annotated[bool, Meta(description="Whether the files are made by the build.")] = False
-    without: Annotated[dict[Locale, Text], Meta(description="Locales that this catalog need not have, each with its reason.")] = {}
-    requires_own: Annotated[tuple[Text, ...], Meta(description="Keys that every locale must hold itself; * matches.")] = ()
+    without: Annotated[dict[Locale, Text], Meta(description="Locales that this catalog is exempt from, each with the reason.")] = {}
+    requires_own: Annotated[tuple[Text, ...], Meta(description="Keys that every locale must have itself; * matches.")] = ()
 
 
 class _Claim(_Spelled, frozen=True, kw_only=True):
     states: Annotated[States, Meta(description="What the place states.")]
     file: Annotated[Text | None, Meta(description="The file, from the client's root.")] = None
-    take: Annotated[Text | None, Meta(description="What of a list or map: keys, values, members, cases, field:NAME, item:N.")] = None
+    take: Annotated[Text | None, Meta(description="What to take of a list or map: keys, values, members, cases, field:NAME, item:N.")] = (
+        None
+    )
     split: Annotated[Text | None, Meta(description="What separates locales within one text.")] = None
-    labels: Annotated[Text | None, Meta(description="The words shown beside each locale: field:NAME, value, text.")] = None
+    labels: Annotated[Text | None, Meta(description="The label of each locale: field:NAME, value, text.")] = None
     ordered: Annotated[bool, Meta(description="Whether lists must agree in order as well.")] = False
     transitive: Annotated[bool, Meta(description="Whether a chain's links are followed from link to link.")] = False
 
@@ -224,12 +224,12 @@ else:
 class ClientEntry(_Spelled, frozen=True, kw_only=True):
     """One program of the product."""
 
-    name: Annotated[Text, Meta(description="Its name in every output.")]
+    name: Annotated[Text, Meta(description="Its name in all output.")]
     kind: Annotated[Kind, Meta(description="What it is.")]
     root: Annotated[Text, Meta(description="Its folder, from the monorepo's root.")]
     platform: Annotated[Platform | None, Meta(description="The preset that fills in spelling and runtime.")] = None
-    without: Annotated[dict[Locale, Text], Meta(description="Locales that this client need not carry, each with its reason.")] = {}
-    uses: Annotated[tuple[Text, ...], Meta(description="Shared catalogs that it carries.")] = ()
+    without: Annotated[dict[Locale, Text], Meta(description="Locales that this client is exempt from, each with the reason.")] = {}
+    uses: Annotated[tuple[Text, ...], Meta(description="Shared catalogs that it uses.")] = ()
     runtime: Runtime = field(default_factory=Runtime)
     catalog: tuple[CatalogEntry, ...] = ()
     claim: tuple[ClaimEntry, ...] = ()
@@ -256,9 +256,10 @@ class Charter(_Table, frozen=True, kw_only=True):
     client: tuple[ClientEntry, ...] = ()
     catalog: tuple[CatalogEntry, ...] = ()
     chains: Annotated[
-        dict[Locale, tuple[Locale, ...]], Meta(description="Per locale the locales to fall back to, in order; `default` is the rest's.")
+        dict[Locale, tuple[Locale, ...]],
+        Meta(description="For each locale, the locales to fall back to, in order; `default` is for the rest."),
     ] = {}
-    audience: Annotated[dict[Text, Text], Meta(description="Requests to try, each with the landing that the team wants, or `agree`.")] = {}
+    audience: Annotated[dict[Text, Text], Meta(description="Requests to try, each with the locale that the team wants, or `agree`.")] = {}
     gate: Gate = field(default_factory=Gate)
     messages: Messages = field(default_factory=Messages)
     syntax: Annotated[dict[Text, OwnSyntax], Meta(description="Message syntaxes of the team's own.")] = {}

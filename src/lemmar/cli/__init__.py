@@ -41,7 +41,7 @@ class _Commands(click.Group):
 @click.group(cls=_Commands, context_settings={"help_option_names": ["-h", "--help"], "max_content_width": 100})
 @click.version_option(__version__, message="lemmar %(version)s")
 def program() -> None:
-    """Prove before a release that every client of a monorepo speaks the same locales, whole and intact.
+    """Prove before a release that all clients of a monorepo support the same locales, complete and intact.
 
     'lemmar demo' writes a monorepo to try things on; 'lemmar audit' is the gate.
     """

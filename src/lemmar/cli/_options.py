@@ -54,9 +54,14 @@ def _output(findings: bool) -> Callable[[_F], _F]:
     """``--format`` with the outputs that take such a result, and ``--output FILE``."""
 
     def add(command: _F) -> _F:
-        form = click.option("--format", "form", type=_Forms(findings), default="text", show_default=True, help="The form of the output.")
+        form = click.option("--format", "form", type=_Forms(findings), default="text", show_default=True, help="The output format.")
         file = click.option(
-            "-o", "--output", "target", type=click.Path(path_type=Path, dir_okay=False), metavar="FILE", help="Write to FILE instead."
+            "-o",
+            "--output",
+            "target",
+            type=click.Path(path_type=Path, dir_okay=False),
+            metavar="FILE",
+            help="Write to FILE instead of standard output.",
         )
         return form(file(command))
 
@@ -73,6 +78,6 @@ def loudness(command: _F) -> _F:
     def keep(ctx: click.Context, parameter: click.Parameter, value: bool) -> None:
         ctx.meta[f"lemmar.{parameter.name}"] = value
 
-    quiet = click.option("-q", "--quiet", is_flag=True, expose_value=False, callback=keep, help="Only the result, no remarks.")
-    verbose = click.option("-v", "--verbose", is_flag=True, expose_value=False, callback=keep, help="Say on standard error what is done.")
+    quiet = click.option("-q", "--quiet", is_flag=True, expose_value=False, callback=keep, help="Print only the result.")
+    verbose = click.option("-v", "--verbose", is_flag=True, expose_value=False, callback=keep, help="Report progress on standard error.")
     return quiet(verbose(command))

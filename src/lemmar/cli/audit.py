@@ -14,12 +14,14 @@ if TYPE_CHECKING:
     from lemmar.findings import Verdict
 
 
-@click.command(short_help="Say whether the release may ship, and what holds it.")
+@click.command(short_help="Say whether the release may ship, and what holds it up.")
 @_options.charter
-@click.option("--rule", "only", metavar="NAME", multiple=True, help="Show only findings of this rule or family; the verdict stays.")
-@click.option("--client", "clients", metavar="NAME", multiple=True, help="Show only findings of this client; the verdict stays.")
+@click.option(
+    "--rule", "only", metavar="NAME", multiple=True, help="Show only findings of this rule or family; the verdict stays the same."
+)
+@click.option("--client", "clients", metavar="NAME", multiple=True, help="Show only findings of this client; the verdict stays the same.")
 @click.option("--all", "everything", is_flag=True, help="Show every finding, not only the first of each rule.")
-@click.option("--schema", is_flag=True, help="Print the JSON Schema of --format json, and stop.")
+@click.option("--schema", is_flag=True, help="Print the JSON Schema of --format json and exit.")
 @_options.today
 @_options.output_of_findings
 @_options.loudness
@@ -35,9 +37,9 @@ def command(
     form: str,
     target: Path | None,
 ) -> int:
-    """Hold every client against the charter: may we ship?
+    """Check every client against the charter: may we ship?
 
-    Exits 0 when the release is clear, 1 when something holds it.
+    Exits 0 if the release is clear, 1 if findings hold it up, 3 if something could not be checked.
     """
     from lemmar.audit import audit
     from lemmar.cli._running import charter_of, show_findings

@@ -10,14 +10,14 @@ from lemmar.cli import _options
 from lemmar.cli._exits import Exit
 
 
-@click.command(short_help="Show which catalogs each client consults for a locale, in order.")
+@click.command(short_help="Show which catalogs each client asks for a locale, in order.")
 @click.argument("locales", nargs=-1, metavar="LOCALE...")
 @click.option("--client", "clients", multiple=True, metavar="NAME", help="Only this client.")
 @_options.charter
 @_options.output_of_tables
 @_options.loudness
 def command(locales: tuple[str, ...], clients: tuple[str, ...], charter_path: Path | None, form: str, target: Path | None) -> int:
-    """Show for each client the locales whose catalogs are asked, in order, for users of LOCALE; without LOCALE, for all of the roster."""
+    """Show which catalogs each client asks for users of LOCALE, in order; without LOCALE, for every locale of the roster."""
     from lemmar.cli._running import chosen, on_roster, show, world_of
     from lemmar.views import chains
 

@@ -1,4 +1,4 @@
-"""``lemmar client``: what is known of one client, and whence."""
+"""``lemmar client``: what is known of one client, and from where."""
 
 from __future__ import annotations
 
@@ -10,13 +10,13 @@ from lemmar.cli import _options
 from lemmar.cli._exits import Exit
 
 
-@click.command(short_help="Show what is known of one client, and whence.")
+@click.command(short_help="Show what is known about a client, and from where.")
 @click.argument("name", required=False)
 @_options.charter
 @_options.output_of_tables
 @_options.loudness
 def command(name: str | None, charter_path: Path | None, form: str, target: Path | None) -> int:
-    """Show each catalog, claim and runtime trait of the client NAME and whence it is known; without NAME, list the clients."""
+    """Show the catalogs, claims and runtime traits of the client NAME, and where each is known from; without NAME, list the clients."""
     from lemmar.cli._running import chosen, show, world_of
     from lemmar.views import client as views
 

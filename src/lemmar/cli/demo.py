@@ -12,16 +12,16 @@ from lemmar.cli._exits import Exit
 
 
 @click.command(short_help="Write a made-up monorepo, audit it, and say what to try next.")
-@click.option("--sound", is_flag=True, help="Without the planted mistakes: everything is right.")
+@click.option("--sound", is_flag=True, help="Leave out the planted mistakes.")
 @click.option(
     "--into", "folder", type=click.Path(path_type=Path, file_okay=False), default=Path("tarnhut"), show_default=True, metavar="FOLDER",
-    help="Where to write it; the folder must be empty or not be there.",
+    help="Where to write it; the folder must be empty or not exist.",
 )  # fmt: skip
 @_options.loudness
 def command(sound: bool, folder: Path) -> int:
-    """Write the monorepo of Tarnhut, which lets bunks in mountain huts, audit it and show its grid.
+    """Write the monorepo of Tarnhut, which rents out bunks in mountain huts, audit it and show its grid.
 
-    Exits 0 when it could do so, whatever the verdict.
+    Exits 0 if that worked, whatever the verdict.
     """
     from lemmar.audit import audit
     from lemmar.cli._running import charter_of, page_for
@@ -31,7 +31,7 @@ def command(sound: bool, folder: Path) -> int:
     from lemmar.views import grid
 
     number = write_monorepo(folder, sound)
-    remark(f"wrote {number} files to {folder}{'' if sound else ', with the mistakes that practitioners make'}")
+    remark(f"wrote {number} files to {folder}{'' if sound else ', with planted mistakes'}")
     found = audit(*charter_of(folder / "lemmar.toml"))
     text, page = load("text"), page_for(None)
     assert text.findings is not None and text.table is not None

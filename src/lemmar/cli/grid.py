@@ -11,13 +11,13 @@ from lemmar.cli._exits import Exit
 
 
 @click.command(short_help="Show clients × locales: the share of texts that users read in their language.")
-@click.option("--by", "by", type=click.Choice(["part"]), help="A line for each part of each client, instead of a column for each client.")
-@click.option("--claims", "by_claims", is_flag=True, help="Show instead in which places each client names each locale.")
+@click.option("--by", "by", type=click.Choice(["part"]), help="One line per part of each client, instead of one column per client.")
+@click.option("--claims", "by_claims", is_flag=True, help="Show which places of each client list each locale instead.")
 @_options.charter
 @_options.output_of_tables
 @_options.loudness
 def command(by: str | None, by_claims: bool, charter_path: Path | None, form: str, target: Path | None) -> int:
-    """Show for each client and locale which share of the texts users read in their own language, and what answers the rest.
+    """Show for each client and locale what share of the texts users read in their own language, and what they see for the rest.
 
     With --claims: locales down, each client's claims across, and where they differ.
     """

@@ -11,19 +11,19 @@ from lemmar.cli._exits import Exit
 from lemmar.errors import UsageError
 
 
-@click.command(short_help="Say where users' requests land in each client, and why.")
+@click.command(short_help="Show which locale each client answers a request with, and why.")
 @click.argument("requests", nargs=-1, metavar="REQUEST...")
 @click.option("--client", "clients", multiple=True, metavar="NAME", help="Only this client.")
-@click.option("--explain", is_flag=True, help="Tell each step in words.")
+@click.option("--explain", is_flag=True, help="Explain each step in words.")
 @_options.charter
 @_options.output_of_tables
 @_options.loudness
 def command(
     requests: tuple[str, ...], clients: tuple[str, ...], explain: bool, charter_path: Path | None, form: str, target: Path | None
 ) -> int:
-    """Show in which locale each client answers each REQUEST: a tag, or a list of wishes as browsers send it (uk-UA,ru;q=0.5).
+    """Show which locale each client answers each REQUEST with: a tag, or a list as browsers send it (uk-UA,ru;q=0.5).
 
-    Without REQUEST, those of the charter's [audience].
+    Without REQUEST, the requests of the charter's [audience].
     """
     from lemmar.cli._running import chosen, show, world_of
     from lemmar.views import landings

@@ -30,12 +30,12 @@ def command(
     form: str,
     target: Path | None,
 ) -> int:
-    """Show what users of each locale see for the message KEY (* matches) in each client, and from which locale it comes."""
+    """Show what users of each locale see for the message KEY (* matches) in each client, and which locale it comes from."""
     from lemmar.cli._running import chosen, on_roster, show, world_of
     from lemmar.views import peek as views
 
     if (key is None) == (words is None):
-        raise UsageError("name a key, or words of its text with --text")
+        raise UsageError("name a key, or a part of its text with --text")
     world = world_of(charter_path)
     view = views.view(world, chosen(world, clients), on_roster(world, locales), views.Wanted(key, words, part))
     if not view.table.rows:

@@ -11,18 +11,18 @@ from lemmar.cli._exits import Exit
 from lemmar.errors import UsageError
 
 
-@click.command(short_help="Show what Lemmar makes of any catalog file.")
+@click.command(short_help="Show how Lemmar reads any catalog file.")
 @click.argument("files", nargs=-1, metavar="FILE...")
-@click.option("--formats", "list_formats", is_flag=True, help="List the formats with what is read of each, and stop.")
+@click.option("--formats", "list_formats", is_flag=True, help="List the formats and what is read of each, and exit.")
 @click.option("--as", "forced", metavar="FORMAT", help="Read the files in this format, whatever their names.")
-@click.option("--layout", metavar="NAME", help="How locales are laid out in the files; default: the first that the format has.")
+@click.option("--layout", metavar="NAME", help="How locales are laid out in the files; default: the format's first layout.")
 @click.option(
     "--fields", metavar="NAME=FIELD,…", help="Read lists of records: their fields 'key', 'text', and 'locale' or 'list' (a pointer)."
 )
-@click.option("--locale", "locales", multiple=True, metavar="TAG", help="Of files with several locales, only this one.")
+@click.option("--locale", "locales", multiple=True, metavar="TAG", help="Only this locale, in files with several.")
 @click.option("--key", "pattern", metavar="GLOB", help="Only keys that match.")
-@click.option("--patterns", "apart", is_flag=True, help="Take each text apart: its placeholders, branches, markup, and where it breaks.")
-@click.option("--syntax", metavar="NAME", help="The texts' syntax, for --patterns; default: as the texts show it.")
+@click.option("--patterns", "apart", is_flag=True, help="Analyse each text: its placeholders, branches, markup, and where it is broken.")
+@click.option("--syntax", metavar="NAME", help="The syntax of the texts, for --patterns; default: as recognised.")
 @_options.output_of_tables
 @_options.loudness
 def command(
@@ -38,10 +38,10 @@ def command(
     form: str,
     target: Path | None,
 ) -> int:
-    """Show the entries and defects of each FILE, as a client's runtime would get them; of a folder, of every catalog in it. No charter
-    is needed.
+    """Show the entries and defects of each FILE, as a client's runtime would get them; if it is a folder, of every catalog in it.
+    No charter is needed.
 
-    Exits 0 when every file is whole, 1 when one has a defect, 3 when one could not be looked at whole.
+    Exits 0 if every file is whole, 1 if one has a defect, 3 if one could not be checked completely.
     """
     from lemmar import formats
     from lemmar import syntax as syntaxes

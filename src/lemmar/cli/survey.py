@@ -11,15 +11,17 @@ from lemmar.cli._exits import Exit
 from lemmar.errors import TreeError
 
 
-@click.command(short_help="Draw up a charter from what is there.")
+@click.command(short_help="Draft a charter from what is there.")
 @click.argument("folder", required=False, type=click.Path(path_type=Path))
-@click.option("--write", "write_it", is_flag=True, help="Write the charter as lemmar.toml into FOLDER; never over one that is there.")
+@click.option(
+    "--write", "write_it", is_flag=True, help="Write the charter as lemmar.toml into FOLDER; an existing one is never overwritten."
+)
 @_options.output_of_tables
 @_options.loudness
 def command(folder: Path | None, write_it: bool, form: str, target: Path | None) -> int:
-    """Find the clients, catalogs and claims in FOLDER (here, if not given), each with its evidence, and what could not be decided.
+    """Find the clients, catalogs and claims in FOLDER (default: here), each with its evidence, and list what could not be decided.
 
-    With a charter present, say what it does not know of. Nothing that is found is run.
+    If there is a charter, say what it lacks. Nothing that is found is run.
     """
     from lemmar.charter import FILE_NAME
     from lemmar.cli._running import show, world_of
@@ -30,7 +32,7 @@ def command(folder: Path | None, write_it: bool, form: str, target: Path | None)
 
     root = folder or Path.cwd()
     if not root.is_dir():
-        raise TreeError(f"{root} is no folder; name the monorepo's root")
+        raise TreeError(f"{root} is not a folder; name the monorepo's root")
     present, tree = root / FILE_NAME, FolderTree(root)
     if present.exists():
         if write_it:
@@ -47,5 +49,5 @@ def command(folder: Path | None, write_it: bool, form: str, target: Path | None)
     show(views.view(draft, written=write_it), form, target)
     if write_it:
         write([charter_text(draft)], present)
-        remark(f"wrote {present}; look it over, then: lemmar audit")
+        remark(f"wrote {present}; review it, then run: lemmar audit")
     return Exit.CLEAR

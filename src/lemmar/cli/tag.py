@@ -13,16 +13,14 @@ from lemmar.errors import UsageError
 
 @click.command(short_help="Say what a language tag means, or was meant to.")
 @click.argument("tags", nargs=-1, required=True, metavar="TAG...")
-@click.option(
-    "--compare", is_flag=True, help="Hold two tags against each other: the same locale or not, their distance, who falls back to whom."
-)
+@click.option("--compare", is_flag=True, help="Compare two tags: the same locale or not, their distance, which falls back to which.")
 @_options.output_of_tables
 @_options.loudness
 def command(tags: tuple[str, ...], compare: bool, form: str, target: Path | None) -> int:
     """Say of each TAG whether it is well-formed, valid and canonical, what it means, how each platform writes it, and what was likely
-    meant where it is wrong. Several are shown side by side.
+    meant if it is wrong. Several are shown side by side.
 
-    Exits 0 when all are valid, 1 when one is not.
+    Exits 0 if all are valid, 1 if one is not.
     """
     from lemmar.cli._running import show
     from lemmar.tags import LanguageTag, TagError

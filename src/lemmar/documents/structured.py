@@ -1,4 +1,4 @@
-"""A document of any of the general kinds, told by its suffix: JSON, YAML, TOML, or a property list in one of its three forms."""
+"""A document of any of the general kinds, known by its suffix: JSON, YAML, TOML, or a property list in one of its three forms."""
 
 from __future__ import annotations
 

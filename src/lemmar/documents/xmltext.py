@@ -57,8 +57,8 @@ _PLAINER = {
 
 def _plain(message: str) -> str:
     """The parser's message without the place that it ends in, and plainer where the cause is known."""
-    told = re.sub(r", line \d+, column \d+.*", "", message, flags=re.DOTALL).strip() or "the document is empty"
-    return _PLAINER.get(told, told)
+    plain = re.sub(r", line \d+, column \d+.*", "", message, flags=re.DOTALL).strip() or "the document is empty"
+    return _PLAINER.get(plain, plain)
 
 
 def _entities_refused(data: bytes) -> XmlFault | None:

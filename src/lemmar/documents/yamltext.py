@@ -1,6 +1,6 @@
 """YAML with places, read as YAML 1.1 readers do, of which there are most: from a parser's events, without recursion.
 
-Nothing is constructed: a tag other than YAML's own is told and its value read as text. An alias counts as all that it stands for, and
+Nothing is constructed: a tag other than YAML's own is reported and its value read as text. An alias counts as all that it stands for, and
 what is too much is refused. Where the parser gives up, the line it stumbles over is left out and the rest read again.
 Sources: YAML 1.1 and 1.2, the type repository for ``yes``/``no``, numbers and dates, and merge keys.
 """
@@ -80,7 +80,7 @@ def _without_line(text: str, offset: int) -> str:
     start = text.rfind("\n", 0, offset) + 1
     end = text.find("\n", offset)
     end = len(text) if end < 0 else end
-    if not text[start:end].strip():  # the fault is told at the line after the one that has it
+    if not text[start:end].strip():  # the fault is reported at the line after the one that has it
         end = max(start - 1, 0)
         start = text.rfind("\n", 0, end) + 1
     return text[:start] + " " * (end - start) + text[end:]

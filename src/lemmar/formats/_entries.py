@@ -95,7 +95,7 @@ class Walk:
 
     @cached_property
     def decoded(self) -> Decoded:
-        """The file as text; what is wrong with its encoding is told when it is first asked for."""
+        """The file as text; what is wrong with its encoding is reported when it is first asked for."""
         found = decode(self.data, self.options.encoding or self._encoding)
         if found.fault is not None:
             line, column = decode_fault(self.data, found)
@@ -121,7 +121,7 @@ class Walk:
 
     @property
     def is_sound(self) -> bool:
-        """Whether nothing has been told yet."""
+        """Whether nothing has been reported yet."""
         return not self._defects and not self._faults
 
     # ------------------------------------------------------------------------------------------------ what an iterator tells
@@ -143,7 +143,7 @@ class Walk:
         self._defects.append(Defect(kind, line, column, words, blinds, None, key))
 
     def nothing(self, words: str, offset: int = 0) -> None:
-        """Tells that the file holds no message, unless something else has been told of it."""
+        """Tells that the file holds no message, unless something else has been reported."""
         if self.is_sound:
             self._defects.append(Defect("unreadable", *(self.lines.place(offset) if offset else (1, 1)), words, "file"))
 
@@ -193,7 +193,7 @@ class Walk:
         return self.lines.place(entry.place) if entry.place is not None else None
 
     def reading(self) -> Reading:
-        """All that was taken up and told."""
+        """All that was taken up and reported."""
         some = any(column.index for column in self._columns.values())
         blinds: Blinds = "rest" if some else "file"
         if self._faults:

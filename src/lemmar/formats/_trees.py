@@ -16,7 +16,7 @@ About = Callable[[str], Mapping[str, Any]]
 
 
 def tree_entries(walk: Walk, root: Node | None, faults: Sequence[Fault], about: About = lambda _key: NOTHING) -> Iterator[Entry]:
-    """The entries of a document's tree in its order, in the layout that is asked for; every fault and repeated key is told."""
+    """The entries of a document's tree in its order, in the layout that is asked for; every fault and repeated key is reported."""
     for fault in faults:
         walk.fault(fault.offset, fault.text)
     if walk.options.layout == "records":
@@ -95,7 +95,7 @@ class _Record(NamedTuple):
 
 
 def _records(root: Node | None, options: ReadOptions, walk: Walk) -> Iterator[_Record]:
-    """The records of a document, in its order; what is none of them is told."""
+    """The records of a document, in its order; what is none of them is reported."""
     if root is None:
         return
     try:

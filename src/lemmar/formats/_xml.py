@@ -35,7 +35,7 @@ def quick_reading(data: bytes, is_root: IsRoot, entries: FromTree, mark: Callabl
 
 
 def document(walk: Walk, name: str, is_root: IsRoot) -> etree._Element | None:
-    """The document's root; None, and told, where it is not the one that the format has (*name* for a reader)."""
+    """The document's root; None, and reported, where it is not the one that the format has (*name* for a reader)."""
     root, faults = parse(walk.data)
     for fault in faults:
         walk.fault_at(fault.line, fault.column, fault.text)

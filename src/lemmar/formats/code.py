@@ -1,7 +1,7 @@
 """Catalogs that are literals in source code: JavaScript, TypeScript, PHP, Dart, Python.
 
 Read by each language's real parser and never run: what the file exports or returns, else what it assigns, else the maps that it gives to
-calls. A value that is computed is told with its place; its text is the code, and its state says so. Lists are forms. Sources: the
+calls. A value that is computed is reported with its place; its text is the code, and its state says so. Lists are forms. Sources: the
 languages' own grammars.
 """
 
@@ -53,7 +53,7 @@ def _computed(whole: Node, text: str) -> list[Fault]:
 
 
 def entries(walk: Walk) -> Iterator[Entry]:
-    """The entries of the map that the file holds; what of it is computed is told."""
+    """The entries of the map that the file holds; what of it is computed is reported."""
     root, faults = _tree(walk.text, walk.options.suffix)
     for fault in _computed(root, walk.text) if root is not None else ():
         walk.defect("computed", fault.offset, fault.text, "key")

@@ -1,7 +1,7 @@
 r"""PO catalogs: ``msgid`` and ``msgstr``, with contexts, plural forms, flags, comments and previous texts.
 
 Source: the file format's public manual. A key is the msgid, or context U+0004 msgid. An empty ``msgstr`` is a text that is not there
-yet; a fuzzy one does not ship and is none either, and its state says so. Obsolete entries (``#~``) are no entries. Numbered forms are
+yet; a fuzzy one does not ship either, and its state says so. Obsolete entries (``#~``) are no entries. Numbered forms are
 kept as they are numbered, under the categories of the language where the header's count agrees with CLDR's. The file's own copy of the
 source is the msgid. ``Language:`` in the header is the mark.
 """

@@ -1,7 +1,7 @@
 """TOML catalogs: tables of keys and texts.
 
 Source: TOML 1.0. A number, true, false or a date is a text as it is written. A list of scalars is one entry with a form for each item. A
-repeated key, which TOML forbids, is told; the rest of a damaged file is read.
+repeated key, which TOML forbids, is reported; the rest of a damaged file is read.
 """
 
 from __future__ import annotations

@@ -1,7 +1,7 @@
 """YAML catalogs: maps of keys to texts, nested or flat; anchors, aliases, merge keys, block and folded texts.
 
 Sources: YAML 1.1 and 1.2. A text is what a YAML reader gives for it; a number, true or false is a text as it is written; null is a text
-that is not there yet. A key that YAML 1.1 reads as true, false, a number or a date (``no:``, ``on:``, ``1_000:``) is told. Nothing is
+that is not there yet. A key that YAML 1.1 reads as true, false, a number or a date (``no:``, ``on:``, ``1_000:``) is reported. Nothing is
 ever constructed from a tag. Only the first document of a file is read.
 """
 
@@ -17,7 +17,7 @@ from lemmar.text import decode
 
 
 def entries(walk: Walk) -> Iterator[Entry]:
-    """The entries of the first document; keys that are no texts to a reader of YAML 1.1 are told."""
+    """The entries of the first document; keys that are no texts to a reader of YAML 1.1 are reported."""
     root, faults, typed = scan(walk.text)
     for offset, key, kind in typed:
         walk.defect("typed-key", offset, f"the key {key!r} is read as {kind} by YAML 1.1; put it in quotes", key=key)

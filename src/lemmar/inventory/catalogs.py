@@ -188,7 +188,7 @@ class CatalogReader:
             return
         reader = self._format_of(match.file, data)
         if reader is None:
-            words = f"the format cannot be told from the name; set 'format' to one of {', '.join(formats.names())}"
+            words = f"the format is not known from the name; set 'format' to one of {', '.join(formats.names())}"
             self._fault(match, digest, Defect("unreadable", 1, 1, words, "file"), tag)
             return
         options = options_of(self.entry, match.file, self.message_names.names)

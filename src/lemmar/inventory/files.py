@@ -117,7 +117,7 @@ def read_file(file: str, how: How) -> SeenFile:
     if form is None:
         looks = formats.likely(data)
         hint = f"its contents look like {' or '.join(looks)}" if looks else "its contents look like none that is known"
-        words = f"the format cannot be told from the name; {hint}; name one with --as ({', '.join(formats.names())})"
+        words = f"the format is not known from the name; {hint}; name one with --as ({', '.join(formats.names())})"
         return SeenFile(file, None, (), (Defect("unreadable", 1, 1, words, "file"),))
     if how.layout is not None and how.layout not in form.layouts:
         raise UsageError(f"{form.name} files have no layout {how.layout!r}; it can be {', '.join(form.layouts)}")

@@ -1,7 +1,7 @@
 """Source code that cannot be parsed as it is: reads the rest of it by putting a sign where one is most likely lost.
 
 Nothing moves: a sign takes the place of a blank or of a line's end, so that every offset stays true. What is mended is only read with,
-never written; the fault is told all the same.
+never written; the fault is reported all the same.
 """
 
 from __future__ import annotations

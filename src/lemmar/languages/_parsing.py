@@ -55,7 +55,7 @@ class Patience:
     """How long parsers may go on, for one parse after the other: counted in the steps that they report, so that every machine stops alike.
 
     Sound code takes a third of it at the most. What stands in broken code can cost a parser any number of steps; it is asked to stop in time to
-    say so. *wrong_at* is the byte that it had come to when it first told of a fault. Steps may still be slow: past a bound of time the answer
+    say so. *wrong_at* is the byte that it had come to when it first reported a fault. Steps may still be slow: past a bound of time the answer
     would depend on the machine, and there is none.
     """
 

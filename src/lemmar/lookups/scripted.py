@@ -12,7 +12,7 @@ def forms(request: str) -> list[str]:
 
 LOOKUP = Lookup(
     "scripted",
-    "as truncate, with the script that the region speaks for",
+    "as truncate, with the likely script of the region",
     forms,
     by_forms(forms, "the request with its likely script, cut at its end"),
 )

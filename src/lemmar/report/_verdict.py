@@ -65,7 +65,7 @@ def parts(verdict: Verdict, shown: Shown) -> Iterable[Drawn]:
     if waived:
         yield from _waived(waived, shown.everything)
     for words in verdict.unfinished:
-        yield joined(("not looked at  ", "incomplete"), words)
+        yield joined(("not checked  ", "incomplete"), words)
     if verdict.unfinished:
         yield ""
     yield _by_client(verdict)
@@ -95,7 +95,7 @@ def _verdict_line(verdict: Verdict) -> Drawn:
         holding = sum(finding.waiver is None and SEVERITIES.index(finding.severity) >= least for finding in verdict.findings)
         return joined(("verdict: hold", "hold"), f"; {counted(holding, 'finding')} to mend before the release")
     if verdict.unfinished:
-        return joined(("verdict: incomplete", "incomplete"), f"; {counted(len(verdict.unfinished), 'thing')} could not be looked at")
+        return joined(("verdict: incomplete", "incomplete"), f"; {counted(len(verdict.unfinished), 'thing')} could not be checked")
     rest = sum(finding.waiver is None for finding in verdict.findings)
     return joined(("verdict: clear", "clear"), "; ship it" + (f" ({counted(rest, 'finding')} below the gate)" if rest else ""))
 

@@ -75,7 +75,7 @@ def _by_part(catalogs: Iterable[Catalog]) -> ByPart:
 
 
 def _supported(files: ClientFiles, catalogs: Sequence[Catalog], pseudo: Sequence[Tag]) -> tuple[tuple[Tag, ...], str]:
-    """The client's own tags for what it supports, and whence that is known."""
+    """The client's own tags for what it supports, and how that is known."""
     claimed = _claimed(files, ("supported",))
     claimed = [*claimed, *_claimed(files, ("source",))] if claimed else []  # manifests name the source beside the list
     filed = sorted({tag for tag in _filed(files, catalogs) if tag not in pseudo})

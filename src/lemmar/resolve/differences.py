@@ -175,9 +175,9 @@ def _markup(wanted: tuple[str, ...], found: tuple[str, ...]) -> Sequence[str]:
         elif name[0] == "-":
             words.append(f"</{name[1:]}> closes nothing")
         elif name not in plain:
-            words.append(f"<{name}> is not in the source")
+            words.append(f"<{name}> is added")
     mine = {name.lstrip("+-") for name in here}
-    words += [f"<{name}> is not there" for name in sorted(there - here) if name[0] not in "+-" and name not in mine]
+    words += [f"<{name}> is missing" for name in sorted(there - here) if name[0] not in "+-" and name not in mine]
     return words
 
 

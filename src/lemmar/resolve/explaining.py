@@ -1,4 +1,4 @@
-"""Says in words, step for step, why a request lands where it does: for people who want to know whence a user's language comes."""
+"""Says in words, step for step, why a request lands where it does: for people who want to know why a user gets a language."""
 
 from __future__ import annotations
 
@@ -20,12 +20,12 @@ def reasons(runtime: Runtime, request: str) -> list[str]:
         return [f"{request!r} wishes for no language", *_end(runtime, found)]
     if lookups.load(runtime.lookup).of_all is not None:
         return [*_distances(runtime, every), *_end(runtime, found)]
-    told: list[str] = []
+    lines: list[str] = []
     for wish in every:
-        told += _wish(runtime, wish, found)
+        lines += _wish(runtime, wish, found)
         if wish == found.wish:
             break
-    return [*told, *_end(runtime, found)]
+    return [*lines, *_end(runtime, found)]
 
 
 def _wish(runtime: Runtime, wish: str, found: Landing) -> Iterator[str]:
@@ -41,7 +41,7 @@ def _wish(runtime: Runtime, wish: str, found: Landing) -> Iterator[str]:
         wanted = [wish, *wanted]
     steps = tries(runtime.lookup, wish, runtime.supported)
     if not steps:
-        yield f"{runtime.lookup} looks for {', '.join(wanted)}: {'none is' if len(wanted) > 1 else 'it is not'} supported"
+        yield f"{runtime.lookup} looks for {', '.join(wanted)}: {'none of them is' if len(wanted) > 1 else 'it is not'} supported"
     else:
         hit = steps[0].tag
         before = []
@@ -52,7 +52,7 @@ def _wish(runtime: Runtime, wish: str, found: Landing) -> Iterator[str]:
         if len(before) == len(wanted):
             yield f"{runtime.lookup} looks for {', '.join(wanted)}, and takes {hit}: {_alike(runtime, wish, hit)}"
         else:
-            passed = f"{', '.join(before)}, not supported, then " if before else ""
+            passed = f"{', '.join(before)} (not supported), then " if before else ""
             yield f"{runtime.lookup} looks for {passed}{hit}, which is supported"
     if not (here and steps and found.step != BY_CHAIN):
         for form in truncations(wish) if runtime.chain else ():

@@ -1,4 +1,4 @@
-"""The letters of scripts, as far as a text's script is told by them, and what in a text is no words of its language.
+"""The letters of scripts, by which a text's script is known, and what in a text are not words of its language.
 
 Source: the blocks of the Unicode Character Database that hold a script's letters. Simplified and traditional characters are one script here.
 """

@@ -15,7 +15,7 @@ from lemmar.tags import Tag
 TEXT = ("client", "locale", "part", "key")
 #: A text that is wrong by itself is no second name for a thing.
 HIDES_ODD = (Hides(("message.inconsistent",), TEXT),)
-MANY = 10  # texts; so many with one fault, and more than half of the catalog, are told once
+MANY = 10  # texts; so many with one fault, and more than half of the catalog, are one finding
 
 
 def problem_of(

@@ -67,7 +67,7 @@ class _Comparer:
         self.own = {tag: facts.plural for tag, facts in world.charter.locale.items()}
 
     def all(self) -> Iterator[Compared]:
-        told: set[int] = set()
+        seen: set[int] = set()
         for client in self.world.clients:
             for part, source in client.sources.items():
                 for catalog in source.catalogs:
@@ -76,7 +76,7 @@ class _Comparer:
         for client, locale, part, catalog, source in texts(self.world):
             if id(source) not in wanted:
                 wanted[id(source)] = shape_by_key(source)
-            told.add(id(catalog))
+            seen.add(id(catalog))
             yield from self._translation(client, locale, part, catalog, source, wanted[id(source)])
 
     def _source(self, client: Client, part: str | None, source: SourcePart, catalog: Catalog) -> Iterator[Compared]:

@@ -39,8 +39,8 @@ def _reported(world: World, kind: str, effect: str, remedy: str) -> Iterator[Pro
 def unreadable(world: World) -> Iterator[Problem]:
     """A program that cannot read the file shows none of its texts.
 
-    Reported once for each file of which no entry could be read, at the place where its reader gives up. It hides the texts
-    missing for that reason. To fix: mend the file at that place, or name its format in the charter.
+    Reported once for each file without a single readable entry, at the place where reading stops. It hides the messages that
+    are missing as a result. To fix: mend the file at that place, or name its format in the charter.
     """
     yield from _reported(world, "unreadable", "users see none of this file's texts", "mend the file at this place")
 
@@ -52,9 +52,9 @@ def unreadable(world: World) -> Iterator[Problem]:
     hides=(Hides(_LOST_TEXTS, _FILE),),
 )
 def damaged(world: World) -> Iterator[Problem]:
-    """Most programs give up a whole file at its first fault, and users see none of its texts.
+    """Most programs reject the whole file at its first fault, and users see none of its texts.
 
-    Reported once for each file, at its first fault; what can still be read after it is read. It hides the texts that are missing
+    Reported once for each file, at its first fault; the audit reads on after it. It hides the messages missing
     from the same file. To fix: mend the file at that place.
     """
     yield from _reported(
@@ -65,15 +65,15 @@ def damaged(world: World) -> Iterator[Problem]:
 @rule(
     "catalog.encoding",
     "error",
-    "A file is not in the encoding that its readers expect.",
+    "A file is not in the expected encoding.",
     hides=(Hides(("catalog.unreadable", "catalog.damaged", *_LOST), _FILE),),
 )
 def encoding(world: World) -> Iterator[Problem]:
     """Letters outside ASCII become other letters, or the program does not read the file at all.
 
-    Reported for bytes that the declared or expected encoding does not have, at the first of them; for a file in another encoding
-    than the charter declares; and for a byte-order mark where the format's readers stumble over it. To fix: save the
-    file again in the expected encoding.
+    Reported for bytes that are invalid in the declared or expected encoding, at the first of them; for a file that is not in the
+    encoding that the charter declares; and for a byte-order mark that programs reading the format do not accept. To fix: save the
+    file in the expected encoding.
     """
     yield from _reported(
         world, "encoding", "letters turn into others, or the file is not read at all", "save the file in the expected encoding"
@@ -83,42 +83,42 @@ def encoding(world: World) -> Iterator[Problem]:
 @rule(
     "catalog.duplicate-key",
     "error",
-    "A key stands twice in one file.",
+    "A key occurs twice in one file.",
     hides=(Hides(("message.missing", "message.surplus", "message.inconsistent"), _KEY),),
 )
 def duplicate_key(world: World) -> Iterator[Problem]:
-    """A reader keeps one of the two texts, not always the same one, and whoever mends the other wonders why nothing changes.
+    """A program keeps one of the two texts, and not every program the same one; whoever edits the other wonders why nothing changes.
 
-    Reported at each occurrence after the first, with equal texts too (it says so). To fix: remove one of them.
+    Reported at each occurrence after the first, even with the same text. To fix: remove one of them.
     """
     yield from _reported(
-        world, "duplicate-key", "users see one of the two texts; which one depends on the reader", "remove one of the two entries"
+        world, "duplicate-key", "users see one of the two texts; which one depends on the program", "remove one of the two entries"
     )
 
 
 @rule("catalog.ragged-row", "error", "A row of a sheet has too few or too many cells.", hides=(Hides(("message.*",), _KEY),))
 def ragged_row(world: World) -> Iterator[Problem]:
-    """A separator lost or added shifts all cells after it: users read the next column's language.
+    """A missing or extra separator shifts all cells after it: users read the language of the next column.
 
-    Reported once for each such row. It hides what is said of the same key's texts. To fix: quote the cell that holds a separator,
-    or add the one that is lost.
+    Reported once for each such row. It hides other findings on the same key. To fix: quote the cell that holds a separator,
+    or add the missing one.
     """
     yield from _reported(
         world,
         "ragged-row",
         "users may see the text of another language",
-        "quote a cell that holds a separator, or add the one that is lost",
+        "quote the cell that holds a separator, or add the missing one",
     )
 
 
 @rule(
     "catalog.typed-key",
     "error",
-    "A key is read as something else than a text.",
+    "A key is not read as text.",
     hides=(Hides(("message.missing", "message.surplus"), _KEY),),
 )
 def typed_key(world: World) -> Iterator[Problem]:
-    """`no:` is Norwegian to its writer and *false* to many a YAML reader: the key that the program looks for is not there.
+    """The writer of `no:` means Norwegian; YAML 1.1 reads *false*, and the program does not find the key.
 
     Reported at each key of a YAML file, and each locale in one, that YAML 1.1 reads as true or false, a number or a date. Not reported:
     keys in quotes. To fix: put the key in quotes.
@@ -133,12 +133,12 @@ def typed_key(world: World) -> Iterator[Problem]:
     hides=(Hides(("message.missing", "message.surplus"), ("client", "part", "branch")),),
 )
 def key_clash(world: World) -> Iterator[Problem]:
-    """In a format that nests, `menu` cannot be a text while `menu.title` is one: a reader finds one of them only.
+    """In a nested format `menu` cannot be a text if `menu.title` is one: a program finds only one of them.
 
-    Reported within one file, and for a locale's file against the source's. Not reported: flat files whose keys hold dots.
+    Reported within one file, and for a locale's file against the source's. Not reported: flat files whose keys contain dots.
     To fix: rename one of the two.
     """
-    yield from _reported(world, "key-clash", "users see a raw key instead of one of them", "rename one of the two")
+    yield from _reported(world, "key-clash", "users see a raw key instead of one of the texts", "rename one of the two")
     for client in world.clients:
         for part, source in client.sources.items():
             others = union_of(source.catalogs)
@@ -155,22 +155,22 @@ def catalog_nests(catalogs: tuple[Catalog, ...]) -> bool:
 
 def _clashes(client: Client, part: str | None, tag: Tag, catalog: Catalog, source: SourcePart, others: frozenset[str]) -> Iterator[Problem]:
     branches = {head for other in others for head in _heads(other)}
-    told: set[str] = set()
+    seen: set[str] = set()
     for key in catalog.column.keys:
         if key in others:
             continue
         above = next((head for head in _heads(key) if head in others), None)
         below = next((other for other in others if other.startswith(f"{key}.")), None) if key in branches else None
         clash = above or (key if below else None)
-        if clash and clash not in told:
-            told.add(clash)
+        if clash and clash not in seen:
+            seen.add(clash)
             where = "a text in the source and a branch here" if above else "a branch in the source and a text here"
             yield Problem(
                 Subject((client.name,), client.roster(tag), part, clash),
                 f"{clash!r} is {where}",
                 key_spot(catalog, key),
                 "users see a raw key instead of the texts under it",
-                "give it the source's form",
+                "make it what it is in the source",
                 (key_spot(source.catalogs[0], above or below),),
             )
 
@@ -187,7 +187,7 @@ def _heads(key: str) -> list[str]:
     hides=(Hides(("roster.hollow", "roster.absent", "roster.unclaimed"), ("client",)),),
 )
 def no_match(world: World) -> Iterator[Problem]:
-    """Where nothing matches, nothing is checked: a folder that was moved must not make the release look clear.
+    """If nothing matches, nothing is checked: a moved folder must not make the release look clear.
 
     Reported once for each pattern. To fix: correct the pattern in the charter.
     """
@@ -196,7 +196,7 @@ def no_match(world: World) -> Iterator[Problem]:
             Subject(pattern.clients),
             f"the pattern {pattern.files!r} matches no file{_where(pattern)}",
             charter_spot(world, *pattern.where),
-            "none of its texts was looked at",
+            "none of its texts was checked",
             "correct the pattern in the charter",
             detail=pattern.files,
         )
@@ -204,11 +204,11 @@ def no_match(world: World) -> Iterator[Problem]:
 
 def _unmatched(world: World, built: bool) -> Iterator[Pattern]:
     """The patterns that match no file, of catalogs that the build makes or of the others, each once."""
-    told: set[int] = set()
+    seen: set[int] = set()
     for client in world.clients:
         for pattern in client.patterns:
-            if not pattern.matches and pattern.number not in told and pattern.built == built:
-                told.add(pattern.number)
+            if not pattern.matches and pattern.number not in seen and pattern.built == built:
+                seen.add(pattern.number)
                 yield pattern
 
 
@@ -219,21 +219,21 @@ def _where(pattern: Pattern) -> str:
 @rule(
     "catalog.not-built",
     "note",
-    "A catalog that the build makes is not there.",
+    "A catalog made by the build is not there.",
     hides=(Hides(("roster.hollow", "roster.unclaimed", "chain.dead-end"), ("client",)),),
 )
 def not_built(world: World) -> Iterator[Problem]:
-    """The catalog is made when the program is built, and the audit ran before that: its texts are not known, and the audit is not complete.
+    """The audit ran before the build, so it does not know these texts and is not complete.
 
-    Reported once for each pattern of a catalog that the charter calls `built` and that matches no file. To fix: build the client first, or audit
-    what the build has made.
+    Reported once for each pattern of a catalog that the charter marks `built = true` and that matches no file. To fix: build the client,
+    then audit again.
     """
     for pattern in _unmatched(world, built=True):
         yield Problem(
             Subject(pattern.clients),
             f"the catalog {pattern.files!r} is not built{_where(pattern)}",
             charter_spot(world, *pattern.where),
-            "none of its texts was looked at, so that the audit is not complete",
+            "none of its texts was checked, so the audit is not complete",
             "build the client, then audit again",
             detail=pattern.files,
         )
@@ -242,15 +242,15 @@ def not_built(world: World) -> Iterator[Problem]:
 @rule(
     "catalog.absent",
     "error",
-    "A supported locale lacks the file of a part.",
+    "A supported locale lacks a part's file.",
     hides=(Hides(("message.missing", "catalog.below-threshold"), _FILE),),
 )
 def absent(world: World) -> Iterator[Problem]:
     """A screen of the program, or all of it, is in another language.
 
-    Reported once for each client, locale and part whose file is not there and whose texts are not all inherited from the
-    locale's own language. Not reported: a locale that the catalog may do `without`. To fix: add the file; look whether it is
-    there under another name.
+    Reported once for each client, locale and part whose file is missing, unless all its texts are inherited from the
+    locale's own language. Not reported: a locale that the catalog is exempt from by `without`. To fix: add the file, or check
+    whether it has another name.
     """
     for client in world.clients:
         for locale, effect in client.effects.items():
@@ -274,10 +274,10 @@ def _absent(client: Client, effect: Effect, part: str | None, source: Catalog, n
     name = f"the part {part!r}" if part else "the catalog"
     return Problem(
         Subject((client.name,), effect.locale, part),
-        f"{name} is not there in {effect.locale!r}: {wanted or pattern.files}",
+        f"{name} is missing in {effect.locale!r}: {wanted or pattern.files}",
         Spot(wanted, line=1, column=1) if wanted else key_spot(source, None),
         _instead(effect.consulted, effect.tag, number),
-        f"add {wanted or 'the file'}, or see whether it is there under another name",
+        f"add {wanted or 'the file'}, or check whether it has another name",
         (key_spot(source, None),),
     )
 
@@ -287,11 +287,11 @@ def _instead(consulted: tuple[Tag, ...], tag: Tag, number: int) -> str:
     return f"users see {counted(number, 'text')} in {others[0]!r}" if others else f"users see {counted(number, 'raw key')} or nothing"
 
 
-@rule("catalog.mark-differs", "error", "A file says that it is in another language than its name.")
+@rule("catalog.mark-differs", "error", "A file's language mark does not match its name.")
 def mark_differs(world: World) -> Iterator[Problem]:
-    """The file was copied from another language, and one of the two is wrong: its mark or its texts.
+    """The file was copied from another language, and either its mark or its texts are wrong.
 
-    Reported once for each file whose own language mark is not the locale of its name. To fix: correct the mark, or put the file
+    Reported once for each file that states another locale inside than in its name. To fix: correct the mark, or move the file
     where it belongs.
     """
     for client in world.clients:
@@ -301,10 +301,10 @@ def mark_differs(world: World) -> Iterator[Problem]:
             if marked and not _one_language(LanguageTag.parse(marked), LanguageTag.parse(catalog.tag)):
                 yield Problem(
                     Subject((client.name,), client.roster(catalog.tag), catalog.part),
-                    f"the file is marked {mark!r}, its name says {catalog.tag!r}",
+                    f"the file is marked {mark!r}, but its name says {catalog.tag!r}",
                     Spot(catalog.file, catalog.digest, mark=mark),
-                    "users may read another language than they chose",
-                    "correct the mark, or put the file where it belongs",
+                    "users may get another language than they chose",
+                    "correct the mark, or move the file where it belongs",
                 )
 
 
@@ -321,9 +321,9 @@ def _one_language(mark: LanguageTag, named: LanguageTag) -> bool:
     hides=(Hides(("message.missing",), ("client", "locale")),),
 )
 def below_threshold(world: World) -> Iterator[Problem]:
-    """A trial is worth nothing when users of the language meet mostly another one.
+    """A trial is pointless if its users mostly read another language.
 
-    Reported once for each client and trial locale whose share of own and inherited texts lies under the charter's. Its missing
+    Reported once for each client and trial locale whose share of own and inherited texts is below the charter's. Its missing
     texts are counted here, not listed one by one. To fix: translate more, or lower the share.
     """
     for client in world.clients:
@@ -336,7 +336,7 @@ def below_threshold(world: World) -> Iterator[Problem]:
                 first = [catalog for catalog in client.catalogs if catalog.tag == effect.tag]
                 yield Problem(
                     Subject((client.name,), locale),
-                    f"{client.name} has {answer.complete:,} of {answer.messages:,} texts in {locale!r}, agreed are {threshold:.0%}",
+                    f"{client.name} has {answer.complete:,} of {answer.messages:,} texts in {locale!r}; the charter wants {threshold:.0%}",
                     Spot(first[0].file, first[0].digest, line=1, column=1) if first else charter_spot(world, "roster", "trial", locale),
                     f"users see {counted(answer.messages - answer.complete, 'text')} in another language",
                     f"translate {counted(_lacking(threshold, answer.complete, answer.messages), 'more text')}, or lower the share",
@@ -351,7 +351,7 @@ def _lacking(threshold: float, complete: int, messages: int) -> int:
 @rule(
     "catalog.layout-differs",
     "warning",
-    "Some locales have a part that the source does not have.",
+    "Some locales have a part that the source lacks.",
     hides=(Hides(("message.surplus",), ("client", "part")),),
 )
 def layout_differs(world: World) -> Iterator[Problem]:
@@ -369,10 +369,10 @@ def layout_differs(world: World) -> Iterator[Problem]:
             first = next(iter(locales.values()))[0]
             yield Problem(
                 Subject((client.name,), None, part),
-                f"the part {part!r} is there in {listed(tags)} and not in the source {world.charter.source!r}"
+                f"the part {part!r} is in {listed(tags)} but not in the source {world.charter.source!r}"
                 if part
-                else f"a catalog is there in {listed(tags)} and not in the source",
+                else f"a catalog is in {listed(tags)} but not in the source",
                 key_spot(first, None),
                 "its texts are never shown, or shown as raw keys in the source language",
-                "give the file the name that the source uses, or remove it",
+                "give the file the name that the source has, or remove it",
             )

@@ -12,6 +12,7 @@ from lemmar.resolve.spots import charter_spot
 from lemmar.resolve.world import Client, World
 from lemmar.rules import Hides, Problem, Subject, rule
 from lemmar.tags import LanguageTag, Tag
+from lemmar.words import joined
 
 _EXPLAINS = (Hides(("chain.diverges",), ("client",)), Hides(("chain.landing", "message.missing"), ("client", "cause")))
 _LOOKED_UP = Hides(("message.missing", "chain.unreachable"), ("client", "cause"))
@@ -19,9 +20,9 @@ _LOOKED_UP = Hides(("message.missing", "chain.unreachable"), ("client", "cause")
 
 @rule("chain.default", "error", "A client's default is not the charter's.", hides=_EXPLAINS)
 def default(world: World) -> Iterator[Problem]:
-    """The default is what every user gets whose language a client does not have, and so are its leftovers.
+    """Every user whose language the client lacks gets the default, and so does every text that no other catalog has.
 
-    Reported once for each client that claims another default than the last link of the charter's default chain.
+    Reported once for each client whose claimed default is not the last link of the charter's default chain.
     To fix: change the client's default, or the charter's chain.
     """
     for client in world.clients:
@@ -30,7 +31,7 @@ def default(world: World) -> Iterator[Problem]:
             tag, spot = wrong
             yield Problem(
                 Subject((client.name,), tag),
-                f"{client.name} defaults to {tag!r}, the charter to {world.charter.default!r}",
+                f"the default of {client.name} is {tag!r}; the charter wants {world.charter.default!r}",
                 spot,
                 f"users of a language that {client.name} lacks get {tag!r}",
                 f"make {world.charter.default!r} the default, or change [chains] in the charter",
@@ -40,13 +41,14 @@ def default(world: World) -> Iterator[Problem]:
 
 @rule("chain.cycle", "error", "A client's chain leads back to where it began.", hides=_EXPLAINS)
 def cycle(world: World) -> Iterator[Problem]:
-    """Links that are followed from one to the next and come back never reach a catalog that was meant to be last.
+    """A chain that comes back to where it began never reaches its last catalog.
 
-    Reported once for each circle of a claim that is `transitive`. Not reported: chains that are complete as they stand, of which no
-    link is followed. To fix: let one of the links lead elsewhere.
+    Reported once for each circle of a claim that is `transitive`. Not reported: claims whose chains are complete as written.
+    To fix: point one of the links elsewhere.
     """
     for client in world.clients:
         seen: set[frozenset[str]] = set()
+        names = {tag.lower(): tag for links in client.runtime.chain.values() for tag in links}
         for start in client.runtime.chain if client.runtime.transitive else ():
             circle = _circle(client.runtime.chain, start)
             if circle and frozenset(circle) not in seen:
@@ -54,10 +56,10 @@ def cycle(world: World) -> Iterator[Problem]:
                 claim = claims_of(client, "chain")[0]
                 yield Problem(
                     Subject((client.name,)),
-                    f"the chain goes round: {' → '.join([*circle, circle[0]])}",
+                    f"the chain is a circle: {' → '.join(names.get(tag, tag) for tag in [*circle, circle[0]])}",
                     link_spot(client, circle[0]) or claim.spot(),
-                    "users of these languages fall from one to the other and then to the default",
-                    "let one of the links lead elsewhere",
+                    "users of these languages end up with the default",
+                    "point one of the links elsewhere",
                     detail=" ".join(sorted(circle)),
                     cause="chain",
                 )
@@ -79,40 +81,40 @@ def _circle(chain: Mapping[str, tuple[Tag, ...]], start: str) -> list[str]:
     return []
 
 
-@rule("chain.unshipped", "error", "A client's chain names a locale that it does not have.", hides=_EXPLAINS)
+@rule("chain.unshipped", "error", "A client's chain leads to a locale that the client lacks.", hides=_EXPLAINS)
 def unshipped(world: World) -> Iterator[Problem]:
-    """The fallback was agreed, and the catalog that it leads to is not there: users fall further than they should.
+    """The catalog that the chain leads to is not there, so users fall back further than agreed.
 
     Reported once for each link of a chain claim that the client neither supports nor has a catalog of. To fix: ship the locale in this
-    client, or take the link out.
+    client, or remove the link.
     """
     for client in world.clients:
         held = {tag.lower() for tag in client.supported} | {catalog.tag.lower() for catalog in client.catalogs}
-        told: set[str] = set()
+        seen: set[str] = set()
         for claim in claims_of(client, "chain"):
             for entry in claim.entries:
                 link = str(entry.tag or entry.value.text)
-                if link.lower() in held or link.lower() in told or claim.file is None:
+                if link.lower() in held or link.lower() in seen or claim.file is None:
                     continue
-                told.add(link.lower())
+                seen.add(link.lower())
                 named = f"of {entry.value.label!r} " if entry.value.label else ""
                 yield Problem(
                     Subject((client.name,), client.roster(Tag(link))),
-                    f"the chain {named}leads to {link!r}, which {client.name} does not have",
+                    f"the chain {named}leads to {link!r}, which {client.name} lacks",
                     Spot(claim.file, claim.digest, line=entry.value.line, column=entry.value.column),
-                    "users fall through to the next link, or to the default",
-                    f"ship {link!r} in {client.name}, or take the link out",
+                    "users get the next link or the default",
+                    f"ship {link!r} in {client.name}, or remove the link",
                     cause="chain",
                 )
 
 
-@rule("chain.landing", "error", "A request lands elsewhere than the team wants.", hides=(_LOOKED_UP,))
+@rule("chain.landing", "error", "A request gets another locale than the charter wants.", hides=(_LOOKED_UP,))
 def landing(world: World) -> Iterator[Problem]:
-    """Austrians get English, Chinese traditional readers simplified characters: what a user asks for and what the client answers.
+    """Austrians get English, readers of traditional Chinese get simplified characters.
 
     Reported once for each client and cause (its lookup, its chain, its default), with all the requests of the charter's `[audience]` that
-    land elsewhere than wanted there, and with the locales whose own catalog is there and not asked, so that users read another language.
-    Not reported: a locale that the client may go `without`. To fix: change the client's lookup, its list or its chain, or what is wanted.
+    get another locale than it wants, and the supported locales that have a catalog but get another language.
+    Not reported: a locale that the client is exempt from by `without`. To fix: change the client's lookup, list or chain, or what `[audience]` wants.
     """
     for client in world.clients:
         wrong: dict[Cause, list[Landed]] = {}
@@ -120,15 +122,18 @@ def landing(world: World) -> Iterator[Problem]:
             wrong.setdefault(cause_of(world, each), []).append(each)
         for cause, those in wrong.items():
             requests = list(dict.fromkeys(each.request for each in those))
-            shown = "; ".join(f"{each.request!r} in {each.found.tag!r} instead of {each.wanted!r}" for each in those[:6])
-            more = f"; and {len(those) - 6} more" if len(those) > 6 else ""
             only = those[0] if len(those) == 1 else None
+            if only is not None:
+                shown = f"a request for {only.request!r} gets {only.found.tag!r}; the charter wants {only.wanted!r}"
+            else:
+                several = joined([f"{each.request!r} gets {each.found.tag!r}, not {each.wanted!r}" for each in those], 6)
+                shown = f"requests get other locales than the charter wants: {several}"
             spot, why, remedy = _landing_words(world, cause, those[0])
             yield Problem(
                 Subject((client.name,), only.wanted if only else None, request=only.request if only else None),
-                f"{client.name} lands {shown}{more}",
+                f"in {client.name} {shown}",
                 spot,
-                f"{why}, users read another language than they asked for",
+                f"{why}, users get another language than they asked for",
                 f"{remedy}, or change what [audience] wants",
                 detail=" ".join(requests),
                 cause=cause,
@@ -139,18 +144,18 @@ def _landing_words(world: World, cause: Cause, wrong: Landed) -> tuple[Spot, str
     """Where the cause of a wrong landing stands, why it lands there, and what to change."""
     spot, form = cause_spot(world, wrong, cause)
     if form:
-        return spot, f"by what its chain says of {form!r}", "change the client's chain"
+        return spot, f"because of what its chain says about {form!r}", "change the client's chain"
     if cause == "default":
-        return spot, "by its default", "change the client's default"
-    return spot, f"by its lookup {wrong.client.runtime.lookup!r}", "change the client's lookup, list or chain"
+        return spot, "because of its default", "change the client's default"
+    return spot, f"because of its lookup {wrong.client.runtime.lookup!r}", "change the client's lookup, list or chain"
 
 
-@rule("chain.landing-differs", "warning", "Clients answer one request in different locales.")
+@rule("chain.landing-differs", "warning", "Clients answer the same request with different locales.")
 def landing_differs(world: World) -> Iterator[Problem]:
-    """The same user reads one language on the web and another in the pocket.
+    """The same user reads one language on the web and another on the phone.
 
-    Reported once for each request that the charter's `[audience]` marks with `agree` and that clients land in different locales. To fix:
-    make the clients' lookups, lists or chains alike, or say which landing is wanted.
+    Reported once for each request marked `agree` in the charter's `[audience]` that clients answer with different locales. To fix:
+    align the clients' lookups, lists or chains, or name the wanted locale.
     """
     for request in world.charter.audience:
         landings = differing(world, request)
@@ -160,55 +165,56 @@ def landing_differs(world: World) -> Iterator[Problem]:
             )
             yield Problem(
                 Subject(request=request),
-                f"{request!r} lands in {shown}",
+                f"a request for {request!r} gets {shown}",
                 charter_spot(world, "audience", request),
                 "the same user reads one language here and another there",
-                "make the clients' lookups, lists or chains alike, or say which landing is wanted",
+                "align the clients' lookups, lists or chains, or name the wanted locale in [audience]",
             )
 
 
 @rule(
     "chain.diverges",
     "error",
-    "A client falls back along another chain than the charter's.",
+    "A client falls back in another order than the charter wants.",
     hides=(Hides(("message.missing",), ("client", "locale", "cause")),),
 )
 def diverges(world: World) -> Iterator[Problem]:
-    """What is missing in a language comes from another language than the team has agreed on.
+    """Missing texts come from another language than the team agreed on.
 
-    Reported once for each client that falls back by message, with the locales whose catalogs are asked in another order than the charter's
-    `[chains]` say. Links of the locale's own language and script may stand between, unless the charter has an entry of that locale's own.
-    Not reported: links of which the client has no catalog, and clients that choose one catalog for all messages. To fix: change the
+    Reported once for each client that falls back message by message, with the locales whose catalogs are asked in another order than
+    `[chains]` wants. Other links in the locale's own language and script are fine, unless the charter has a chain for that very locale.
+    Not reported: links without a catalog in the client, and clients that use one catalog for all messages. To fix: change the
     client's chain or lookup, or the charter.
     """
     for client in world.clients:
         wrong = divergences(world, client)
         if wrong:
-            shown = "; ".join(
-                f"{each.locale!r} along {_arrows(each.behind)} instead of {_arrows(each.wanted_behind)}" for each in wrong[:4]
-            )
-            more = f"; and {len(wrong) - 4} more" if len(wrong) > 4 else ""
+            if len(wrong) == 1:
+                shown = f"texts missing in {wrong[0].locale!r} come from {_then(wrong[0].behind)}; the charter wants {_then(wrong[0].wanted_behind)}"
+            else:
+                several = joined([f"in {each.locale!r} from {_then(each.behind)}, not {_then(each.wanted_behind)}" for each in wrong], 4)
+                shown = f"missing texts come from other locales than the charter wants: {several}"
             yield Problem(
                 Subject((client.name,), wrong[0].locale if len(wrong) == 1 else None),
-                f"{client.name} falls back from {shown}{more}",
+                f"in {client.name} {shown}",
                 divergence_cause(world, client, wrong)[1],
-                "users read another language for what is missing in theirs",
+                "users read missing texts in the wrong language",
                 "change the client's chain or lookup, or [chains] in the charter",
                 detail=" ".join(each.locale for each in wrong),
                 cause="chain",
             )
 
 
-def _arrows(tags: Sequence[Tag]) -> str:
-    return " → ".join(tags) or "nothing"
+def _then(tags: Sequence[Tag]) -> str:
+    return ", then ".join(tags) or "no other locale"
 
 
 @rule("chain.crosses-script", "warning", "The charter's chain leads through another script.")
 def crosses_script(world: World) -> Iterator[Problem]:
-    """Readers of traditional characters cannot read simplified ones, and readers of Cyrillic not always Latin letters.
+    """Not everyone who reads traditional characters reads simplified ones, nor does every reader of Cyrillic read Latin letters.
 
-    Reported for each link of a chain of the charter, but the last, that is written in another script than the locale. To fix: take the
-    link out, so that the last one answers.
+    Reported for each link of a charter's chain, except the last, that is in another script than the locale. To fix: remove the
+    link, so that the last one answers.
     """
     for locale, chain in world.charter.chains.items():
         if locale == "default":
@@ -219,20 +225,20 @@ def crosses_script(world: World) -> Iterator[Problem]:
             if other != script:
                 yield Problem(
                     Subject(locale=locale),
-                    f"the chain of {locale!r}, which is written in {script}, leads through {link!r}, in {other}",
+                    f"the chain of {locale!r} (script {script}) leads through {link!r} (script {other})",
                     charter_spot(world, "chains", locale, index),
-                    "users see letters that they may not read",
-                    "take the link out, so that the last one answers",
+                    "users may not be able to read it",
+                    "remove the link, so that the last one answers",
                     detail=link,
                 )
 
 
-@rule("chain.dead-end", "error", "The last catalog that a client asks is not there.")
+@rule("chain.dead-end", "error", "A client has no catalog for its default.")
 def dead_end(world: World) -> Iterator[Problem]:
-    """What no catalog has ends in the default; where the default has none, users see keys or nothing.
+    """The default is the last resort; without its catalog, users see keys or nothing.
 
-    Reported once for each client of whose default there is no catalog. Not reported: clients without any catalog. To fix: ship the default's
-    catalogs, or make a locale the default that has some.
+    Reported once for each client. Not reported: clients without any catalog. To fix: ship the default's
+    catalogs, or choose a default that has some.
     """
     for client in world.clients:
         held = {catalog.tag for catalog in client.catalogs} | {fault.tag for fault in client.faults}
@@ -244,19 +250,19 @@ def dead_end(world: World) -> Iterator[Problem]:
             claim = default_claim(client)
             yield Problem(
                 Subject((client.name,), client.roster(client.default)),
-                f"{client.name} falls back to {client.default!r}, of which it has no catalog",
+                f"{client.name} falls back to {client.default!r}, for which it has no catalog",
                 claim.spot() if claim is not None else where_declared(world, client),
-                "users of a language that is not there see raw keys or nothing",
-                f"ship the catalogs of {client.default!r}, or make another locale the default",
+                "users of an unsupported language see raw keys or nothing",
+                f"ship the catalogs of {client.default!r}, or choose another default",
             )
 
 
-@rule("chain.unreachable", "warning", "A supported locale's catalog is never asked.")
+@rule("chain.unreachable", "warning", "No user ever gets a supported locale's catalog.")
 def unreachable(world: World) -> Iterator[Problem]:
-    """The catalog was paid for, and by the client's lookup nobody ever reads it.
+    """The catalog was paid for, and the client's lookup never leads to it.
 
-    Reported for each locale that a client supports and has a catalog of, where neither a locale of the roster nor a request of the charter's
-    `[audience]` ever leads there. To fix: change the client's lookup, or leave the catalog out.
+    Reported for each supported locale with a catalog that no locale of the roster and no request of `[audience]` leads to.
+    To fix: change the client's lookup, or remove the catalog.
     """
     for client in world.clients:
         reached = {tag for effect in client.effects.values() for tag in effect.consulted}
@@ -268,10 +274,10 @@ def unreachable(world: World) -> Iterator[Problem]:
             if tag in held and tag not in reached | asked and not _stood_for(client, tag, reached):
                 yield Problem(
                     Subject((client.name,), client.roster(tag)),
-                    f"no user of {client.name} ever reads its catalog of {tag!r}",
+                    f"no user of {client.name} ever gets its {tag!r} catalog",
                     Spot(held[tag].file, held[tag].digest, line=1, column=1),
-                    f"by its lookup {client.runtime.lookup!r}, another locale answers",
-                    "change the client's lookup, or leave the catalog out",
+                    f"its lookup {client.runtime.lookup!r} always answers with another locale",
+                    "change the client's lookup, or remove the catalog",
                     cause="lookup",
                 )
 

@@ -33,13 +33,13 @@ _OPENS = {
 }
 
 
-@rule("message.control-character", "error", "A text holds a character that no reader can see and some programs refuse.", hides=HIDES_ODD)
+@rule("message.control-character", "error", "A text has an invisible character that some programs refuse.", hides=HIDES_ODD)
 def control_character(world: World) -> Iterator[Problem]:
-    """Control characters come of copying; programs cut texts at them, show boxes, or turn the rest of a line round.
+    """Control characters come from copying; programs cut texts at them, show boxes, or reverse the rest of a line.
 
-    Reported once for each text with a character of C0 (but tab, line feed, carriage return) or C1, or with bidirectional controls that are
-    not closed. Not reported: balanced controls, marks, joiners, no-break and zero-width spaces; a translation that has what its source has,
-    which is reported. To fix: remove the character.
+    Reported once for each text with a character of C0 (except tab, line feed, carriage return) or C1, or with bidirectional controls that
+    are not closed. Not reported: balanced controls, marks, joiners, no-break and zero-width spaces; a translation with the same characters
+    as its source, which is reported instead. To fix: remove the character.
     """
     for client in world.clients:
         for part, source in client.sources.items():
@@ -56,8 +56,8 @@ def control_character(world: World) -> Iterator[Problem]:
 
 
 def _control(client: Client, locale: Tag, part: str | None, key: str, catalog: Catalog, source: SourcePart | None, words: str) -> Problem:
-    told = (f"{key!r} in {locale!r} holds {words}", "users see a box, a cut text, or words in the wrong order", "remove the character")
-    return problem_of(client, locale, part, key, catalog, source, told, detail=words)
+    text = (f"{key!r} in {locale!r} has {words}", "users see a box, a cut-off text, or words in the wrong order", "remove the character")
+    return problem_of(client, locale, part, key, catalog, source, text, detail=words)
 
 
 def _controls(catalog: Catalog) -> list[tuple[str, str]]:
@@ -95,16 +95,14 @@ def _unbalanced(text: str) -> str | None:
     return waiting[0] if waiting else None
 
 
-@rule("message.wrong-script", "warning", "A text is not in its locale's script.", hides=HIDES_ODD)
+@rule("message.wrong-script", "warning", "A text is in the wrong script.", hides=HIDES_ODD)
 def wrong_script(world: World) -> Iterator[Problem]:
-    """A text pasted into the wrong language, or a letter typed on the wrong keyboard.
+    """A text was pasted into the wrong language, or a letter typed on the wrong keyboard.
 
-    Reported once for each text, and once for a catalog most of whose texts are so, with words in a script that its locale is not written in
-    and that the source's text has not, for a text all of
-    Latin words where the locale is written otherwise, and for words that mix Latin and Cyrillic letters that look alike. Not reported:
-    names,
-    code, placeholders and loanwords in Latin letters beside the locale's own. It cannot tell simplified from traditional characters.
-    To fix: put the right text there.
+    Reported once for each text, and once for a catalog if most of its texts are affected: words in a script that neither the locale nor the
+    source text uses; a text of Latin words only, in a locale with another script; and words that mix Latin and Cyrillic letters that look
+    alike. Not reported: names, code, placeholders and loanwords in Latin letters beside the locale's own. It cannot tell simplified from
+    traditional characters. To fix: put in the right text.
     """
     known = SourceTexts()
     for client, locale, part, catalog, source in texts(world):
@@ -120,23 +118,23 @@ def wrong_script(world: World) -> Iterator[Problem]:
         wrong = []
         for place in suspects:
             key, text = catalog.column.keys[place], catalog.column.texts[place] or ""
-            told = _wrong_letters(text, theirs.get(key, ""), mine, foreign)
-            if told and not is_computed(catalog, key) and not _names_language(theirs.get(key, "")):
-                wrong.append((key, text, told))
+            found = _wrong_letters(text, theirs.get(key, ""), mine, foreign)
+            if found and not is_computed(catalog, key) and not _names_language(theirs.get(key, "")):
+                wrong.append((key, text, found))
         if is_most(len(wrong), catalog):
-            told = wrong[0][2].partition(":")[0]
+            most = wrong[0][2].partition(":")[0]
             words = (
-                f"{len(wrong):,} of {counted(len(catalog.column.texts), 'text')} in {locale!r} {told.replace('is ', 'are ', 1)}",
-                f"users read such as {clipped(wrong[0][1])!r}",
-                "put the texts of this locale there, or name the locale by the script that they are in",
+                f"{len(wrong):,} of {counted(len(catalog.column.texts), 'text')} in {locale!r} {most.replace('is ', 'are ', 1)}",
+                f"users read, for example, {clipped(wrong[0][1])!r}",
+                "put in the texts of this locale, or name their script in its tag",
             )
             yield problem_of_all(client, locale, part, catalog, words)
             continue
-        for key, text, told in wrong:
+        for key, text, found in wrong:
             words = (
-                f"{key!r} in {locale!r} {told}",
+                f"{key!r} in {locale!r} {found}",
                 f"users read {clipped(text)!r}",
-                "put the text of this locale there, typed in its own letters",
+                "put in this locale's text, in its own letters",
             )
             yield problem_of(client, locale, part, key, catalog, source, words)
 

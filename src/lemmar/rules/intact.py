@@ -10,8 +10,10 @@ from lemmar.resolve.spots import key_spot, text_of
 from lemmar.resolve.world import World
 from lemmar.rules import Hides, Problem, Subject, rule
 from lemmar.rules._translations import Compared, comparisons
+from lemmar.syntax import load
+from lemmar.syntax import names as known_syntaxes
 from lemmar.tags import CATEGORIES
-from lemmar.words import clipped, listed
+from lemmar.words import clipped, joined, listed
 
 _TEXT = ("client", "locale", "part", "key")
 _ODD = (Hides(("message.inconsistent",), _TEXT),)
@@ -33,10 +35,10 @@ def _shown(each: Compared) -> str:
 
 @rule("message.syntax", "error", "A text breaks the syntax of its catalog.", hides=(Hides((*_UNREADABLE, "message.inconsistent"), _TEXT),))
 def syntax(world: World) -> Iterator[Problem]:
-    """A program that cannot read the text fails, or shows it raw, braces and all.
+    """The program fails, or shows the text raw, braces and all.
 
-    Reported once for each text, with the place in it where it breaks. Not reported: a translation that is broken as its source is, which is
-    reported. To fix: mend the text at that place.
+    Reported once for each text, with the place of the fault. Not reported: a translation with the same fault as its source, which is
+    reported instead. To fix: mend the text at that place.
     """
     for each in comparisons(world):
         fault = each.found.fault
@@ -53,30 +55,30 @@ def syntax(world: World) -> Iterator[Problem]:
 
 @rule("message.argument-lost", "error", "A translation lacks a placeholder that the source has.", hides=_ODD)
 def argument_lost(world: World) -> Iterator[Problem]:
-    """What the program puts in is never seen: a price, a name, a number is missing from the sentence.
+    """A price, a name or a number never appears in the sentence.
 
-    Reported once for each text, with the names that the translation has instead where it has others; and for a branch that lacks what its
+    Reported once for each text, with the placeholders that the translation has instead, if any; also for a branch that lacks what the
     other branches and the source have. Not reported: placeholders in another order; a number left out in a form for one number only; a
-    select that a language does without. To fix: put the placeholder into the translation.
+    select that a language does not need. To fix: add the placeholder to the translation.
     """
     for each in comparisons(world):
         lost, added = each.differences.lost, each.differences.added
         if lost:
-            instead = f", and has {_named(added)} instead" if added else ""
+            instead = f" and has {_named(each, added)} instead" if added else ""
             yield _problem(
                 each,
-                f"{each.key!r} in {each.locale!r} lacks the placeholder {_named(lost)}{instead}",
-                f"users do not see what it stands for{', but the placeholder itself' if added else ''}: {_shown(each)}",
-                _mended(each) or "put it into the translation",
+                f"{each.key!r} in {each.locale!r} lacks {_named(each, lost)}{instead}",
+                f"users see {'the raw placeholder' if added else 'the sentence without it'}: {_shown(each)}",
+                _mended(each) or "add it to the translation",
             )
         elif each.differences.lost_in:
             branches = ", ".join(dict.fromkeys(branch for _, branch in each.differences.lost_in))
             names = tuple(dict.fromkeys(name for name, _ in each.differences.lost_in))
             yield _problem(
                 each,
-                f"{each.key!r} in {each.locale!r} lacks the placeholder {_named(names)} in its form for {branches}",
-                f"users do not see what it stands for in that form: {_shown(each)}",
-                "put it into that form as well",
+                f"{each.key!r} in {each.locale!r} lacks {_named(each, names)} in its form for {branches}",
+                f"users see that form without it: {_shown(each)}",
+                "add it to that form",
                 "branch",
             )
 
@@ -90,19 +92,19 @@ def _mended(each: Compared) -> str:
     return f"write {clipped(text.replace(pair[1].name, pair[0].name))!r}"
 
 
-@rule("message.argument-added", "error", "A translation has a placeholder that the source does not have.", hides=_ODD)
+@rule("message.argument-added", "error", "A translation has a placeholder that the source lacks.", hides=_ODD)
 def argument_added(world: World) -> Iterator[Problem]:
-    """The program has nothing to put there: users see the bare placeholder, or the program fails.
+    """The program has no value for it: users see the raw placeholder, or the program fails.
 
-    Reported once for each text. Not reported: a placeholder with a wrong name, whose right name is reported as lost.
+    Reported once for each text. Not reported: a placeholder with a wrong name, which `message.argument-lost` reports.
     To fix: remove the placeholder, or correct its name.
     """
     for each in comparisons(world):
         if each.differences.added and not each.differences.lost:
             yield _problem(
                 each,
-                f"{each.key!r} in {each.locale!r} has the placeholder {_named(each.differences.added)}, which the source does not have",
-                f"users see the bare placeholder, or the program fails: {_shown(each)}",
+                f"{each.key!r} in {each.locale!r} has {_named(each, each.differences.added)}, which the source lacks",
+                f"users see the raw placeholder, or the program fails: {_shown(each)}",
                 "remove it, or correct its name",
             )
 
@@ -110,25 +112,26 @@ def argument_added(world: World) -> Iterator[Problem]:
 @rule(
     "message.argument-type",
     "error",
-    "A placeholder is shown as another kind of value than in the source.",
+    "A placeholder has another type than in the source.",
     hides=(Hides(("message.argument-lost", "message.argument-added", "message.inconsistent"), _TEXT),),
 )
 def argument_type(world: World) -> Iterator[Problem]:
-    """A text where a number is wanted crashes a program, or shows nonsense.
+    """A text in place of a number crashes the program, or shows nonsense.
 
-    Reported once for each text. Not reported: a placeholder that says nothing of its kind in one of the two. To fix: write the placeholder
-    as the source does; placeholders in another order need their numbers (`%2$d`).
+    Reported once for each text. Not reported: a placeholder without a type in one of the two. To fix: write the placeholder
+    as in the source; placeholders in another order need numbers (`%2$d`).
     """
     for each in comparisons(world):
         if each.differences.retyped:
             words = "; ".join(
-                f"{_named((name,))} is {_a(found)}, in the source {_a(wanted)}" for name, wanted, found in each.differences.retyped
+                f"{_named(each, (name,))} should be {_a(wanted)}, as in the source, not {_a(found)}"
+                for name, wanted, found in each.differences.retyped
             )
             yield _problem(
                 each,
-                f"{each.key!r} in {each.locale!r} has a placeholder of another kind: {words}",
+                f"{each.key!r} in {each.locale!r}: {words}",
                 f"the program fails, or users see nonsense: {_shown(each)}",
-                "write it as the source does, with its number where the order is another",
+                "write it as in the source, with its number if the order differs",
             )
 
 
@@ -150,11 +153,11 @@ def _a(kind: str) -> str:
 
 @rule("message.plural-missing", "error", "A plural lacks a form that its language needs.")
 def plural_missing(world: World) -> Iterator[Problem]:
-    """Poles have a form for two to four huts; without it they read a wrong one, or nothing.
+    """Polish has a form for two to four huts; without it users read a wrong form or nothing.
 
-    Reported once for each text, with the categories that whole numbers below a thousand reach in its language (UTS 35, Language Plural
-    Rules) and the text has not; once for a file whose header counts too few forms. Not reported: categories that only millions, exponents
-    or fractions reach (`many` in Spanish, French, Italian, Portuguese, Catalan, Czech), and those whose every number has a branch of its own
+    Reported once for each text, with the missing categories that its language uses for whole numbers below a thousand (UTS 35, Language
+    Plural Rules); once for a file whose header counts too few forms. Not reported: categories used only for millions, exponents
+    or fractions (`many` in Spanish, French, Italian, Portuguese, Catalan, Czech), and those whose numbers all have a branch of their own
     (`=1`). To fix: add the form.
     """
     headed = {fault.file for client in world.clients for fault in client.faults if fault.defect.kind == "plural-header"}
@@ -164,7 +167,7 @@ def plural_missing(world: World) -> Iterator[Problem]:
             yield _problem(
                 each,
                 f"the {_what(counted)}{of} in {each.key!r} has no form for {listed(counted.categories)}, which {each.locale!r} needs",
-                f"users see a wrong form, or none, for {_examples(each.locale, counted)}",
+                f"users see a wrong form or none for {_examples(each.locale, counted)}",
                 "add the form",
                 " ".join((counted.argument, *counted.categories)),
             )
@@ -177,7 +180,7 @@ def plural_missing(world: World) -> Iterator[Problem]:
                     fault.defect.detail,
                     Spot(fault.file, fault.digest, line=fault.defect.line, column=fault.defect.column),
                     "users see a wrong form for some numbers",
-                    "correct the file's header, and add the form to its plurals",
+                    "correct the file's header and add the form to its plurals",
                 )
 
 
@@ -191,63 +194,66 @@ def _examples(locale: str, counted: Counted) -> str:
     return " ".join(map(str, sorted(found)[:6])) or "some numbers"
 
 
-@rule("message.plural-surplus", "warning", "A plural has a form that its language does not have.")
+@rule("message.plural-surplus", "warning", "A plural has a form that its language does not use.")
 def plural_surplus(world: World) -> Iterator[Problem]:
-    """No number ever takes the form, so nobody reads it; or its name was translated, and the form that is wanted is not there.
+    """No number ever uses the form, so nobody reads it; or its name was translated, and the needed form is missing.
 
-    Reported once for each text. Not reported: `zero` in catalogs that spell forms outside their texts, several of which show it in any
-    language. To fix: drop the form, or give it its category's name.
+    Reported once for each text. Not reported: `zero` in catalogs that write forms as entries, since several runtimes use it in any
+    language. To fix: remove the form, or give it its category's name.
     """
     for each in comparisons(world):
         for counted in each.differences.surplus:
             of = f" of {counted.argument!r}" if counted.argument else ""
             unknown = [name for name in counted.categories if name not in CATEGORIES]
-            words = "is no plural category" if unknown else f"{each.locale!r} does not have"
+            words = "is not a plural category" if unknown else f"{each.locale!r} does not use"
             yield _problem(
                 each,
                 f"the {_what(counted)}{of} in {each.key!r} has a form for {listed(counted.categories)}, which {words}",
                 "nobody ever reads that form",
-                "give it its category's name" if unknown else "drop the form",
+                "give it its category's name" if unknown else "remove the form",
                 " ".join((counted.argument, *counted.categories)),
             )
 
 
-@rule("message.select-differs", "warning", "A select has a branch that the source does not have.")
+@rule("message.select-differs", "warning", "A select has a branch that the source lacks.")
 def select_differs(world: World) -> Iterator[Problem]:
-    """The program never asks for the branch: its key was translated, and users read the one for `other`.
+    """The program never asks for the branch: its key was translated, and users read the `other` branch.
 
-    Reported once for each text. Not reported: branches that a translation does without. To fix: give the branch the source's key.
+    Reported once for each text. Not reported: branches that a translation leaves out. To fix: give the branch the source's key.
     """
     for each in comparisons(world):
         for argument, keys in each.differences.branches:
             yield _problem(
                 each,
-                f"the select of {argument!r} in {each.key!r} has the branch {listed(keys)} in {each.locale!r}, which the source does not have",
-                "users read the branch for 'other' instead",
+                f"the select of {argument!r} in {each.key!r} has the branch {listed(keys)} in {each.locale!r}, which the source lacks",
+                "users read the 'other' branch instead",
                 "give the branch the source's key",
                 " ".join((argument, *keys)),
             )
 
 
-@rule("message.markup", "warning", "A translation's markup is not the source's.", hides=_ODD)
+@rule("message.markup", "warning", "A translation's markup differs from the source's.", hides=_ODD)
 def markup(world: World) -> Iterator[Problem]:
-    """A tag that is never closed makes the rest of the page bold; a link that is lost leads nowhere.
+    """A tag that is never closed makes the rest of the page bold; a missing link leads nowhere.
 
-    Reported once for each text. Not reported: another order or number of the same elements; a name in angle brackets that is prose, neither
-    closed nor an element of HTML; entities for characters. To fix: write the elements as the source does.
+    Reported once for each text. Not reported: the same elements in another order or number; prose in angle brackets (neither
+    closed nor an element of HTML); entities. To fix: write the elements as in the source.
     """
     for each in comparisons(world):
         if each.differences.markup:
             yield _problem(
                 each,
-                f"the markup of {each.key!r} in {each.locale!r} is not the source's: {', '.join(each.differences.markup)}",
+                f"the markup of {each.key!r} in {each.locale!r} differs from the source: {', '.join(each.differences.markup)}",
                 f"users see wrong emphasis, a dead link or a raw tag: {_shown(each)}",
-                "write the elements as the source does",
+                "write the elements as in the source",
                 " ".join(each.differences.markup),
             )
 
 
-def _named(names: Sequence[str]) -> str:
-    """Placeholders as a reader knows them: by name, or by number."""
-    numbers = [name for name in names if name.isdigit()]
-    return f"number {' and '.join(numbers)}" if len(numbers) == len(names) else listed(names)
+def _named(each: Compared, names: Sequence[str]) -> str:
+    """Placeholders as they are written."""
+    pattern = next(pattern for pattern in each.client.patterns if pattern.number == each.catalog.order)
+    name = pattern.seen.name if pattern.seen is not None else pattern.syntax
+    kinds = dict(each.wanted.arguments) | dict(each.found.arguments)
+    written = load(name).written if name in known_syntaxes() else lambda name, _kind: repr(name)
+    return joined([written(argument, kinds.get(argument, "")) for argument in names])

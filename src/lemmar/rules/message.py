@@ -21,14 +21,14 @@ from lemmar.words import clipped, counted, listed
 _TEXT = ("client", "locale", "part", "key")
 
 
-@rule("message.missing", "error", "A shipping locale does not have a text.")
+@rule("message.missing", "error", "A shipping locale lacks a text.")
 def missing(world: World) -> Iterator[Problem]:
     """Users of the locale read another language, a raw key, or nothing at all.
 
-    Reported for each text whose effective text is neither the locale's own nor inherited from its own language, with what the user
-    sees; once for the whole catalog where the locale has none of its texts. Not reported: locales on trial; a text that is
-    missing in the locale's parent as well (it is reported there). A key that its catalog `requires-own` must stand in each locale's
-    own catalog, also where it could be inherited. To fix: translate the text.
+    Reported for each message whose effective text is neither the locale's own nor inherited from its own language, with what users
+    see; once for the whole catalog if the locale has none of its texts. Not reported: locales on trial; a text that is
+    also missing in the locale's parent, if that ships (it is reported there). A key that its catalog `requires-own` must be in each
+    locale's own catalog, even if it could be inherited. To fix: translate the text.
     """
     for client in world.clients:
         for locale, effect in client.effects.items():
@@ -67,23 +67,23 @@ def _unasked(world: World, client: Client, effect: Effect) -> dict[Cause, dict[s
 
 def _not_own(client: Client, effect: Effect) -> Iterator[Problem]:
     """Keys that every locale must hold itself, such as patterns of numbers, and that this one leaves to another."""
-    told = {(absence.part, absence.key) for absence in effect.absences}
+    seen = {(absence.part, absence.key) for absence in effect.absences}
     for pattern in client.patterns:
         for part, locales in client.by_part.items() if pattern.requires_own else ():
             every = [catalog for catalogs in locales.values() for catalog in catalogs if catalog.order == pattern.number]
             wanted = {key: catalog for catalog in reversed(every) for key in catalog.column.keys if required(pattern, key)}
             own = [catalog for catalog in locales.get(effect.tag, ()) if catalog.order == pattern.number]
             for key in sorted(wanted):
-                if (part, key) in told or text_of(own, key):
+                if (part, key) in seen or text_of(own, key):
                     continue
                 where = key_spot(own[-1], key) if own and key in own[-1].column.key_set else gap_spot(own[-1], None) if own else None
                 wanted_file = file_wanted(pattern, effect.tag, part)
                 yield Problem(
                     Subject((client.name,), effect.locale, part, key),
-                    f"{key!r} is not {effect.locale!r}'s own, which its catalog requires",
+                    f"{key!r} is missing in {effect.locale!r}; its catalog requires each locale's own",
                     where or (Spot(wanted_file, line=1, column=1) if wanted_file else key_spot(wanted[key], key)),
-                    "users see the pattern of another locale",
-                    "write it for this locale as well",
+                    "users see the text of another locale",
+                    "add it for this locale",
                     (key_spot(wanted[key], key),),
                 )
 
@@ -165,13 +165,13 @@ def _gaps(catalogs: Sequence[Catalog], holder: Catalog) -> dict[str, Spot]:
     return found
 
 
-@rule("message.surplus", "warning", "A locale has a key that the source does not have.")
+@rule("message.surplus", "warning", "A locale has a key that the source lacks.")
 def surplus(world: World) -> Iterator[Problem]:
-    """Nobody reads the text, and nobody will mend it: the key was renamed or dropped in the source.
+    """Nobody reads the text: its key was renamed or removed in the source.
 
     Reported once for each key, for all locales that have it, at the first of them. Not reported: keys of a part that the source
-    lacks as a whole (`catalog.layout-differs`), or whose source file is broken, and keys that a catalog `requires-own`. To fix: drop the
-    key, or name it as the source does.
+    lacks as a whole (`catalog.layout-differs`), or whose source file is broken, and keys that a catalog `requires-own`. To fix: remove
+    the key, or rename it as in the source.
     """
     for client in world.clients:
         faulty = {fault.part for fault in client.faults if fault.defect.blinds in ("file", "rest") and _is_source(client, fault.tag, world)}
@@ -193,10 +193,10 @@ def surplus(world: World) -> Iterator[Problem]:
                 locales = list(dict.fromkeys(client.roster(catalog.tag) for catalog in holders))
                 yield Problem(
                     Subject((client.name,), locales[0], part, key),
-                    f"{key!r} is in {listed(locales)} and not in the source",
+                    f"{key!r} is in {listed(locales)} but not in the source",
                     key_spot(holders[0], key),
                     "the text is never shown",
-                    "drop the key, or name it as the source does",
+                    "remove the key, or rename it as in the source",
                     tuple(key_spot(catalog, key) for catalog in holders[1:4]),
                 )
 
@@ -205,12 +205,12 @@ def _is_source(client: Client, tag: Tag | None, world: World) -> bool:
     return tag is None or client.roster(tag) == world.charter.source
 
 
-@rule("message.empty", "error", "A text is there and empty.", hides=(Hides(("message.*",), _TEXT),))
+@rule("message.empty", "error", "A text is empty.", hides=(Hides(("message.*",), _TEXT),))
 def empty(world: World) -> Iterator[Problem]:
-    """An empty text is a text: many programs show it, and users see a button without words.
+    """Many programs show the empty text, and users see a button without words.
 
-    Reported for each empty text of a supported locale whose source is not empty, unless the client goes on to a catalog of the
-    same language. Not reported: a cell of a sheet that is empty, which is a text that is not there yet (`message.missing`).
+    Reported for each empty text of a supported locale whose source is not empty, unless the client falls back to a catalog in the
+    same language. Not reported: an empty cell of a sheet, which counts as missing (`message.missing`).
     To fix: translate the text, or remove the entry.
     """
     for client in world.clients:

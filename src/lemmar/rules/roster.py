@@ -13,7 +13,7 @@ from lemmar.resolve.spots import client_spot
 from lemmar.resolve.world import Client, World
 from lemmar.rules import Hides, Problem, Subject, rule
 from lemmar.tags import LanguageTag, Tag, read_spelling, write_spelling
-from lemmar.words import listed
+from lemmar.words import counted, listed
 
 _LOCALE = ("client", "locale")
 _IN_FILES = "the catalogs' files"
@@ -27,13 +27,13 @@ def _lands(world: World, client: Client, tag: Tag) -> str:
     return f"users who ask for {tag!r} get {landed(world, client, tag).found.tag!r}"
 
 
-@rule("roster.absent", "error", "A locale on the roster is not supported by a client.", hides=(Hides(("*",), _LOCALE),))
+@rule("roster.absent", "error", "A client does not support a locale on the roster.", hides=(Hides(("*",), _LOCALE),))
 def absent(world: World) -> Iterator[Problem]:
-    """The team has agreed on a locale, and one client does not know it: its users get another language.
+    """The team has agreed on a locale, and one client lacks it: its users get another language.
 
-    Reported once for each client and locale, at the place where the client says what it supports. Not reported: a locale
-    that the charter says the client may do `without`. It hides all else about that locale in that client.
-    To fix: add the locale where the client lists what it supports, or give the client a `without` entry with the reason.
+    Reported once for each client and locale, at the place where the client lists what it supports. Not reported: a locale
+    that the client is exempt from by `without`. It hides all other findings on that locale in that client.
+    To fix: add the locale where the client lists what it supports, or exempt the client with `without` and the reason.
     """
     for client in world.clients:
         for tag in claims.absent(client):
@@ -41,36 +41,36 @@ def absent(world: World) -> Iterator[Problem]:
             where = "a catalog for it" if client.declared_by == "files" else f"{_spelt(client, tag)!r} to {spot.file}"
             yield Problem(
                 Subject((client.name,), tag),
-                f"{tag!r} is on the roster, {client.name} does not support it",
+                f"{client.name} does not support {tag!r}, which is on the roster",
                 spot,
                 _lands(world, client, tag),
-                f"add {where}, or name it in the client's 'without'",
+                f"add {where}, or exempt the client with 'without'",
             )
 
 
 @rule("roster.surplus", "warning", "A client supports a locale that is not on the roster.", hides=(Hides(("chain.unreachable",), _LOCALE),))
 def surplus(world: World) -> Iterator[Problem]:
-    """Users can choose a language that nobody has promised to keep whole, so that it decays unseen.
+    """Users can choose a language that nobody keeps complete.
 
-    Reported once for each client and locale, where the client says that it supports it; also for a locale that the charter
-    exempts for this client. Not reported: test locales, which have a rule of their own.
-    To fix: put the locale on the roster, or take it out of the client.
+    Reported once for each client and locale, where the client lists it; also for a locale that the charter
+    exempts the client from. Not reported: test locales (`roster.pseudo`).
+    To fix: put the locale on the roster, or remove it from the client.
     """
     for client in world.clients:
         for tag in claims.surplus(world, client):
             known = client.roster(tag)
             exempt = known in world.charter.locales
             why = (
-                f"the charter says that {client.name} goes without {known!r}, yet it supports it"
+                f"{client.name} supports {known!r}, from which the charter exempts it"
                 if exempt
                 else f"{client.name} supports {tag!r}, which is not on the roster"
             )
-            remedy = "take it off the client's 'without'" if exempt else "put it on the roster"
+            remedy = "remove it from the client's 'without'" if exempt else "put it on the roster"
             yield Problem(
                 Subject((client.name,), known),
                 why,
                 supported_at(client, tag) or client_spot(world, client),
-                "users may land in a language that nobody keeps whole",
+                "users may get a language that nobody keeps complete",
                 f"{remedy}, or remove it from the client",
             )
 
@@ -82,31 +82,31 @@ def surplus(world: World) -> Iterator[Problem]:
     hides=(Hides(("roster.surplus", "roster.unoffered", "roster.split"), _LOCALE),),
 )
 def pseudo(world: World) -> Iterator[Problem]:
-    """A pseudo-locale is made to find cut-off and untranslated texts in tests; users must never meet it.
+    """A pseudo-locale is for finding cut-off and untranslated texts in tests; users must never see it.
 
-    Reported once for each client and test locale that a claim supports, offers or routes to. A catalog of it is fine.
+    Reported once for each client and test locale that a claim supports, offers or routes to. A catalog for it is fine.
     To fix: remove it from the claim in release builds.
     """
     for client in world.clients:
         for tag, (claim, spot) in claims.pseudo_locales(world, client).items():
             yield Problem(
                 Subject((client.name,), tag),
-                f"the test locale {tag!r} is {claim.states} by {client.name}",
+                f"{client.name} has the test locale {tag!r} among the {claim.states} ones",
                 spot,
-                "users can end up in a language made for tests",
+                "users can get a language made for tests",
                 "remove it from what is released",
             )
 
 
 @rule("roster.split", "error", "Two claims of one client disagree.")
 def split(world: World) -> Iterator[Problem]:
-    """A language listed in four of five places works in some screens and not in others.
+    """A language listed in four of five places works on some screens and not on others.
 
-    Reported once for a pair of claims, with the locales in which they differ: two claims of what is supported, a picker that
-    offers what is not supported, an address or build target that names what is not supported or leaves out what is (other
-    than the default). Not reported: a picker that leaves a locale out (`roster.unoffered`), and locales that the whole
+    Reported once for a pair of claims, with the locales in which they differ: two lists of supported locales, a picker that
+    offers an unsupported one, a list of routes or build targets that adds an unsupported one or lacks a supported one (other
+    than the default). Not reported: a picker that lacks a locale (`roster.unoffered`), and locales that the whole
     client lacks (`roster.absent`).
-    To fix: make both places name the same locales.
+    To fix: list the same locales in both places.
     """
     for client in world.clients:
         yield from _order_differs(client)
@@ -121,12 +121,12 @@ def _order_differs(client: Client) -> Iterator[Problem]:
         base, wanted = ordered[0]
         if set(tags) == set(wanted) and tags != wanted:
             at = next(index for index, (tag, other) in enumerate(zip(tags, wanted, strict=True)) if tag != other)
-            text = f"number {at + 1} of this list is {tags[at]!r}, of {base.file} {wanted[at]!r}"
+            text = f"number {at + 1} in this list is {tags[at]!r}, but in {base.file} it is {wanted[at]!r}"
             yield Problem(
                 Subject((client.name,)),
                 text,
                 tags_of(client, claim)[tags[at]],
-                "a program that finds a language by its number shows another one",
+                "a program that finds a language by its number shows the wrong one",
                 "give both the same order",
                 (base.spot(),),
                 detail=f"order {client.below(claim.file or '')} {claim.selector}",
@@ -143,7 +143,7 @@ def _split(client: Client, each: Split) -> Problem:
         _split_words(each),
         each.spot,
         "the language works in one place of the program and not in another",
-        "make both name the same locales",
+        "list the same locales in both",
         (base.spot(),) if base is not None and base.file is not None and claim is not None else (),
         detail=f"{shown.states} {client.below(shown.file or '')} {shown.selector}",
     )
@@ -156,20 +156,21 @@ def _split_words(each: Split) -> str:
     if claim is None or claim.states == "supported":
         words = [f"lacks {fewer}"] if fewer else []
         words += [f"adds {more}"] if more else []
-        return f"{'this list' if claim else 'the set of catalogs'} {' and '.join(words)}, compared with {base}"
-    verb = "the picker offers" if claim.states == "offered" else "the addresses name"
-    words = [f"{verb} {more}, which {base} {'does' if each.base else 'do'} not support"] if more else []
-    words += (
-        [f"{'they' if more else 'the addresses'} leave out {fewer}, which {base} {'supports' if each.base else 'support'}"] if fewer else []
+        return f"{'this list' if claim else 'the set of catalogs'} {' and '.join(words)}, compared to {base}"
+    words = (
+        [f"{'offers' if claim.states == 'offered' else 'has'} {more}, which {base} {'does' if each.base else 'do'} not support"]
+        if more
+        else []
     )
-    return "; ".join(words)
+    words += [f"lacks {fewer}, which {base} {'supports' if each.base else 'support'}"] if fewer else []
+    return f"{'the picker' if claim.states == 'offered' else 'this list'} {' and '.join(words)}"
 
 
 @rule("roster.unoffered", "warning", "A supported locale is not in the client's picker.")
 def unoffered(world: World) -> Iterator[Problem]:
-    """The translation is there and paid for, and users have no way to choose it.
+    """The translation exists, and users have no way to choose it.
 
-    Reported once for each locale that a client supports and its picker does not show. Not reported: clients without a picker.
+    Reported once for each locale that a client supports but its picker does not show. Not reported: clients without a picker.
     To fix: add the locale to the picker.
     """
     for client in world.clients:
@@ -177,7 +178,7 @@ def unoffered(world: World) -> Iterator[Problem]:
             picker = next(claim for claim in claims_of(client, "offered") if claim.entries)
             yield Problem(
                 Subject((client.name,), tag),
-                f"{client.name} supports {tag!r}, its picker does not offer it",
+                f"{client.name} supports {tag!r}, but its picker does not offer it",
                 picker.spot(),
                 "users cannot choose the language",
                 f"add {_spelt(client, tag)!r} to {picker.file}",
@@ -186,11 +187,11 @@ def unoffered(world: World) -> Iterator[Problem]:
 
 @rule("roster.mislabelled", "warning", "A picker shows another language's name beside a locale.")
 def mislabelled(world: World) -> Iterator[Problem]:
-    """The words in the picker are another language's name: users choose one language and get another.
+    """Users choose one language and get another.
 
-    Reported for an offered locale whose words are known to name a different language, script or region, by CLDR's names in English, in
-    that language and in the locale itself. Not reported: words that are no language's name, and a language named without its region.
-    To fix: correct the words, or the locale beside them.
+    Reported for an offered locale whose label names a different language, script or region: by the charter's `[locale.TAG]` names, or by
+    CLDR's names in English and in the language itself. Not reported: labels that are no language's name, and a language named without its
+    region. To fix: correct the label, or the locale beside it.
     """
     own = {locale.name.casefold(): LanguageTag.parse(tag) for tag, locale in world.charter.locale.items() if locale.name}
     for client in world.clients:
@@ -201,10 +202,10 @@ def mislabelled(world: World) -> Iterator[Problem]:
                     continue
                 yield Problem(
                     Subject((client.name,), client.roster(Tag(entry.tag or ""))),
-                    f"the picker shows {entry.value.label!r} beside {entry.value.text!r}, which is the name of {str(meant)!r}",
+                    f"the picker labels {entry.value.text!r} as {entry.value.label!r}, which is the name of {str(meant)!r}",
                     Spot(claim.file or world.charter_file, claim.digest, line=entry.value.line, column=entry.value.column),
                     "users choose one language and get another",
-                    "correct the words, or the locale beside them",
+                    "correct the label, or the locale beside it",
                 )
 
 
@@ -227,14 +228,14 @@ def _same_name(tag: LanguageTag, meant: LanguageTag) -> bool:
 @rule(
     "roster.hollow",
     "error",
-    "A client supports a locale of which it has no catalog.",
+    "A client supports a locale for which it has no catalog.",
     hides=(Hides(("catalog.absent", "catalog.below-threshold", "message.missing"), _LOCALE),),
 )
 def hollow(world: World) -> Iterator[Problem]:
-    """The language can be chosen, and then nothing is in it.
+    """Users can choose the language and then see another one.
 
-    Reported once for each client and locale of the roster that is supported, has no catalog, and does not inherit every text
-    from its own language. To fix: add the catalogs, or take the locale out of what the client supports.
+    Reported once for each client and supported locale of the roster that has no catalog and does not inherit every text
+    from its own language. To fix: add the catalogs, or remove the locale from what the client supports.
     """
     for client in world.clients:
         for locale in claims.hollow(client):
@@ -242,60 +243,65 @@ def hollow(world: World) -> Iterator[Problem]:
             shown = effect.consulted[0] if effect.consulted else None
             yield Problem(
                 Subject((client.name,), locale),
-                f"{client.name} supports {locale!r} and has no catalog of it",
+                f"{client.name} supports {locale!r} but has no catalog for it",
                 supported_at(client, effect.tag) or client_spot(world, client),
                 f"users who choose it see {shown!r} texts" if shown else "users who choose it see no text at all",
-                "add its catalogs, or do not support it yet",
+                "add its catalogs, or remove it from what is supported",
             )
 
 
 @rule(
     "roster.orphan",
     "warning",
-    "A client has a catalog of a locale that no claim supports.",
+    "A client has a catalog for a locale that it does not support.",
     hides=(Hides(("chain.unreachable",), _LOCALE),),
 )
 def orphan(world: World) -> Iterator[Problem]:
-    """Somebody has translated the client, and no user can get there: the language was forgotten where it must be listed.
+    """Somebody has translated the client, and no user can get the translation: the language is not listed where it must be.
 
-    Reported once for each client and locale, at the first of its files. Not reported: test locales, and clients whose files are
-    themselves the declaration. To fix: add the locale to what the client supports, or remove its catalogs.
+    Reported once for each client and locale, at the first of its files. Not reported: test locales, and clients whose files
+    themselves declare what is supported. To fix: add the locale to what the client supports, or remove its catalogs.
     """
     for client in world.clients:
         for tag, file in claims.orphans(world, client).items():
             yield Problem(
                 Subject((client.name,), tag),
-                f"{client.name} has a catalog of {tag!r}, which no claim supports",
+                f"{client.name} has a catalog for {tag!r}, which it does not support",
                 Spot(file, line=1, column=1),
                 "no user can reach these texts",
                 f"add {_spelt(client, tag)!r} to what the client supports, or remove its catalogs",
             )
 
 
-@rule("roster.unclaimed", "error", "Nothing says what a client supports.", hides=(Hides(("roster.*", "chain.*"), ("client",)),))
+@rule(
+    "roster.unclaimed",
+    "error",
+    "The charter does not say where a client lists its locales.",
+    hides=(Hides(("roster.*", "chain.*"), ("client",)),),
+)
 def unclaimed(world: World) -> Iterator[Problem]:
-    """Without a claim, that a client supports what it has catalogs of is only a guess.
+    """Without a claim, it is only a guess that a client supports what it has catalogs for.
 
-    Reported for a client whose platform does not take its files as the declaration and that has no readable claim of what it
-    supports, offers or routes to. It stands for all that could be said of the client's roster and chains.
+    Reported for a client whose platform does not go by its files and that has no readable claim of what it
+    supports, offers or routes to. It hides all findings on the client's roster and chains.
     To fix: add a [[client.claim]] with `states = "supported"`.
     """
     for client in world.clients:
         if client.declared_by == "nothing" and not claims_of(client, "supported", "offered", "routed"):
             yield Problem(
                 Subject((client.name,)),
-                f"nothing in the charter says where {client.name} declares its locales",
+                f"the charter does not say where {client.name} lists its locales",
                 client_spot(world, client),
-                "whether its users can reach a language is not known",
+                "it is not known which languages its users can get",
                 "add a [[client.claim]] that states what is supported",
             )
 
 
-@rule("roster.unreadable-claim", "error", "A claim cannot be read, or only in part.")
+@rule("roster.unreadable-claim", "error", "A claim cannot be read, or only partly.")
 def unreadable_claim(world: World) -> Iterator[Problem]:
-    """What cannot be read cannot be held against anything: a claim that moved would pass unseen.
+    """A claim that cannot be read cannot be compared: if it moved, nobody would notice.
 
-    Reported once for each claim whose file, declaration or selector leads nowhere, that is empty, or of which some values are
+    Reported once for each claim whose file, declaration or selector leads nowhere, that is empty, or some of whose values are
     computed, at the first such place. To fix: correct the claim in the charter, or write the locales out in the code.
     """
     for client in world.clients:
@@ -304,29 +310,29 @@ def unreadable_claim(world: World) -> Iterator[Problem]:
                 continue
             first = claim.defects[0]
             more = f" ({len(claim.defects) - 1} more)" if len(claim.defects) > 1 else ""
-            how = "cannot be read" if not claim.entries else f"can be read only in part ({len(claim.entries)} locales)"
+            how = "cannot be read" if not claim.entries else f"can be read only partly ({counted(len(claim.entries), 'locale')})"
             yield Problem(
                 Subject((client.name,)),
-                f"the claim of what is {claim.states}, {claim.selector} in {claim.file}, {how}: {first.detail}{more}",
+                f"the claim of the {claim.states} locales ({claim.selector} in {claim.file}) {how}: {first.detail}{more}",
                 Spot(claim.file or world.charter_file, claim.digest, line=first.line, column=first.column),
-                "the audit does not know all that the client states",
+                "the audit does not know everything that the client states",
                 "correct the claim in the charter, or write the locales out where it points",
                 detail=f"{claim.states} {client.below(claim.file or '')} {claim.selector}",
             )
 
 
-@rule("roster.uncharted", "warning", "A folder holds catalogs that no client of the charter has.")
+@rule("roster.uncharted", "warning", "A folder has catalogs that belong to no client of the charter.")
 def uncharted(world: World) -> Iterator[Problem]:
-    """A client that nobody has chartered is never audited: its users find its faults.
+    """A client that is not in the charter is never audited: its users find its faults.
 
-    Reported once for each folder outside of every client's that holds catalogs in several locales. Not reported: folders that the
-    charter's `ignore` names, and what git ignores. To fix: add the client with `lemmar survey`'s help, or name the folder in `ignore`.
+    Reported once for each folder outside the clients' roots that has catalogs in several locales. Not reported: folders that the
+    charter's `ignore` names, and what git ignores. To fix: add the client (`lemmar survey` drafts it), or name the folder in `ignore`.
     """
     for found in world.uncharted:
         yield Problem(
             Subject(),
-            f"{found.folder or 'the root'} holds catalogs in {found.locales} locales, and no client of the charter has them",
+            f"{found.folder or 'the root'} has catalogs in {found.locales} locales that belong to no client of the charter",
             Spot(found.file, line=1, column=1),
-            "nothing is known of what their users see",
-            "charter the client, or name the folder in [charter] ignore",
+            "it is not known what their users see",
+            "add the client to the charter, or name the folder in [charter] ignore",
         )

@@ -69,23 +69,25 @@ def _faulty(world: World, fault: str) -> Iterator[_Written]:
 
 def _problem(written: _Written, text: str, effect: str, remedy: str = "") -> Problem:
     clients, entry, spot, _, _ = written
-    advice = remedy or (f"write {entry.wanted!r}" if entry.wanted else "write it as a language tag, or say what is meant under 'spelled'")
+    advice = remedy or (
+        f"write {entry.wanted!r}" if entry.wanted else "write a language tag, or map the word under 'spelled' in the charter"
+    )
     return Problem(Subject(clients, entry.tag), text, spot, effect, advice, detail=entry.value.text)
 
 
-@rule("tag.malformed", "error", "A text stands where a locale should, and is none.", hides=_LONE)
+@rule("tag.malformed", "error", "A place that should name a locale names none.", hides=_LONE)
 def malformed(world: World) -> Iterator[Problem]:
-    """A word that is no language tag in its place's spelling names no locale: what it was meant for is not there.
+    """The word is not a language tag in the spelling of its place, so the language it was meant for is not there.
 
-    Reported once for each place in a claim, file name or header. Where a name or a slip of the keyboard tells what was meant, the
+    Reported once for each place in a claim, file name or header. If a name or a slip of the keyboard shows what was meant, the
     finding says so, and the place counts as that. Not reported: a locale in another spelling (`tag.noncanonical`).
-    To fix: write the locale as the place's spelling has it, or say in `spelled` what is meant.
+    To fix: write the locale in the spelling of the place, or map the word under `spelled`.
     """
     for written in _faulty(world, "malformed"):
         entry = written.entry
         spelling = "any spelling" if entry.spelling == "auto" else f"the spelling {entry.spelling!r}"
         why = f"; {entry.advice}" if entry.advice else ""
-        yield _problem(written, f"{entry.value.text!r} in {written.where} is no locale in {spelling}{why}", _NOT_FOUND)
+        yield _problem(written, f"{entry.value.text!r} in {written.where} is not a locale in {spelling}{why}", _NOT_FOUND)
 
 
 _NOT_FOUND = "users of the language that was meant do not get it"
@@ -93,9 +95,9 @@ _NOT_FOUND = "users of the language that was meant do not get it"
 
 @rule("tag.unregistered", "error", "A subtag is not in the IANA registry.", hides=_LONE)
 def unregistered(world: World) -> Iterator[Problem]:
-    """A tag with a subtag that nobody has registered is understood by no library: it never matches what users ask for.
+    """No library knows a subtag that is not registered: the tag never matches what users ask for.
 
-    Reported once for each place; with what was likely meant where a slip of the keyboard tells it. Subtags of private use are fine.
+    Reported once for each place, with the likely meaning if it is a slip of the keyboard. Subtags for private use are fine.
     To fix: look the subtag up (`lemmar tag`), and write the registered one.
     """
     for written in _faulty(world, "unregistered"):
@@ -103,56 +105,60 @@ def unregistered(world: World) -> Iterator[Problem]:
         yield _problem(written, f"{entry.value.text!r} in {written.where}: {entry.advice}", _NOT_FOUND)
 
 
-@rule("tag.region-as-language", "error", "A country's code stands where a language's should.", hides=_LONE)
+@rule("tag.region-as-language", "error", "A country's code is used as a language.", hides=_LONE)
 def region_as_language(world: World) -> Iterator[Problem]:
-    """`cn` is China, `jp` Japan, `ua` Ukraine: codes of countries. As languages they are unknown, and nobody who asks for Chinese
-    is ever given `cn`.
+    """`cn` is China, `jp` Japan, `ua` Ukraine: codes of countries. No such languages exist, and nobody who asks for Chinese
+    ever gets `cn`.
 
     Reported once for each place, with the language that was likely meant; the place counts as that for all other rules.
     To fix: write the language's tag.
     """
     for written in _faulty(world, "region-as-language"):
-        yield _problem(written, f"in {written.where} {written.entry.advice}", _NOT_FOUND)
+        yield _problem(
+            written,
+            f"{written.entry.value.text!r} in {written.where} should be {written.entry.wanted!r}: {written.entry.advice.partition(';')[0]}",
+            _NOT_FOUND,
+        )
 
 
-@rule("tag.deprecated", "warning", "A subtag is out of use.", hides=_LONE)
+@rule("tag.deprecated", "warning", "A subtag is deprecated.", hides=_LONE)
 def deprecated(world: World) -> Iterator[Problem]:
-    """The registry has put another subtag in its place (`iw` is `he`, `mo` is `ro`): some libraries know the old one, some the new.
+    """The registry has replaced the subtag (`iw` is now `he`, `mo` is `ro`): some libraries know the old one, some the new.
 
-    Reported once for each place whose spelling does not itself want the old one: `iw` is right in `java` and `android`.
-    To fix: write the new subtag in all places at once.
+    Reported once for each place. Not reported: spellings that use the old one themselves, such as `iw` in `java` and `android`.
+    To fix: write the new subtag everywhere at once.
     """
     for written in _faulty(world, "deprecated"):
         entry = written.entry
         advice = f"; {entry.advice}" if entry.advice else ""
         yield _problem(
             written,
-            f"{entry.value.text!r} in {written.where} is out of use{advice}",
+            f"{entry.value.text!r} in {written.where} is deprecated{advice}",
             "a client that knows only the new one does not find it",
         )
 
 
-@rule("tag.noncanonical", "warning", "A locale is written in another way than its place has it.", hides=_LONE)
+@rule("tag.noncanonical", "warning", "A locale is not written as its place requires.", hides=_LONE)
 def noncanonical(world: World) -> Iterator[Problem]:
     """Programs compare tags letter by letter: a list with `pt-br` and a folder `pt-BR` do not meet on every system.
 
-    Reported once for each place with another case, other separators, another platform's spelling, or a tag that another has taken the
-    place of (`zh-cmn`, `i-klingon`); the finding says how that place's spelling has it. To fix: write it so.
+    Reported once for each place with the wrong case, separators or platform spelling, or a tag that has been replaced
+    (`zh-cmn`, `i-klingon`). To fix: write it as the finding says.
     """
     for written in _faulty(world, "noncanonical"):
         entry = written.entry
         yield _problem(
             written,
-            f"{entry.value.text!r} in {written.where} is written {entry.wanted!r}",
+            f"{entry.value.text!r} in {written.where} should be {entry.wanted!r}",
             "a program that compares letter by letter does not find it",
         )
 
 
-@rule("tag.overspecified", "note", "A tag names a script that goes without saying.")
+@rule("tag.overspecified", "note", "A tag names a script that should be left out.")
 def overspecified(world: World) -> Iterator[Problem]:
     """`en-Latn` is `en`: the longer tag is not found where the shorter is looked for.
 
-    Reported once for each place in which the registry says that the script is to be left out. To fix: leave it out, everywhere.
+    Reported once for each place whose language has this script by default in the registry. To fix: leave it out everywhere.
     """
     for written in _faulty(world, "overspecified"):
         entry = written.entry
@@ -161,13 +167,13 @@ def overspecified(world: World) -> Iterator[Problem]:
         )
 
 
-@rule("tag.ambiguous", "warning", "A tag leaves the script open, and the roster tells scripts apart.")
+@rule("tag.ambiguous", "warning", "A tag does not say which script, and the roster has several.")
 def ambiguous(world: World) -> Iterator[Problem]:
-    """`zh` is read as simplified Chinese by some programs and as any Chinese by others; who reads traditional characters may get the wrong
+    """`zh` is read as simplified Chinese by some programs and as any Chinese by others; readers of traditional characters may get the wrong
     ones.
 
     Reported once for each place that names a language without script or region, where the roster has that language with a script and not
-    without. It counts as its likely script. Not reported: `zh_CN` and the like, which say enough. To fix: add the script.
+    without. It counts as its likely script. Not reported: `zh_CN` and the like, whose region settles it. To fix: add the script.
     """
     scripts: dict[str, list[str]] = {}
     for locale in world.charter.locales:
@@ -180,13 +186,13 @@ def ambiguous(world: World) -> Iterator[Problem]:
             continue
         likely = LanguageTag.parse(tag).maximized()
         wanted = write_spelling(likely._replace(region=None), entry.spelling)
-        text = f"{entry.value.text!r} in {written.where} leaves the script open, and the roster has {listed(scripts[tag])}"
+        text = f"{entry.value.text!r} in {written.where} does not say which script; the roster has {listed(scripts[tag])}"
         yield _problem(written, text, f"it counts as {wanted!r}; a program may take it for another", f"write {wanted!r} if that is meant")
 
 
-@rule("tag.twice", "error", "One locale stands twice in one list.", hides=(Hides(("tag.*",), ("entry",)),))
+@rule("tag.twice", "error", "A locale is listed twice.", hides=(Hides(("tag.*",), ("entry",)),))
 def twice(world: World) -> Iterator[Problem]:
-    """Of two entries for one locale a program takes one, and nobody knows which; the other's texts are lost.
+    """A program uses one of the two entries, and nobody knows which; the texts of the other are lost.
 
     Reported at each entry after the first, in one claim or among the columns of one sheet, and for two files of one catalog
     that hold the same part in the same locale. To fix: remove one of them.
@@ -197,13 +203,14 @@ def twice(world: World) -> Iterator[Problem]:
             continue
         first = seen.setdefault((*written.group, LanguageTag.parse(written.entry.tag).canonical()), written)
         if first is not written:
-            how = "again" if first.entry.value.text == written.entry.value.text else f"as {first.entry.value.text!r} before, now"
+            first_as, now_as = first.entry.value.text, written.entry.value.text
+            how = "" if first_as == now_as else f": as {first_as!r} and as {now_as!r}"
             yield _twice(
                 written.clients,
                 written.entry,
                 written.spot,
                 first.spot,
-                f"{written.entry.tag!r} stands twice in {written.where}: {how} as {written.entry.value.text!r}",
+                f"{written.entry.tag!r} is listed twice in {written.where}{how}",
             )
     for client in world.clients:
         files: dict[tuple[object, ...], Spot] = {}
@@ -211,13 +218,13 @@ def twice(world: World) -> Iterator[Problem]:
             spot = Spot(catalog.file, catalog.digest, line=1, column=1)
             before = files.setdefault((catalog.order, catalog.tag, catalog.part), spot)
             if before.file != spot.file:
-                text = f"two files hold {client.roster(catalog.tag)!r}: {before.file} and {catalog.file}"
+                text = f"{client.roster(catalog.tag)!r} has two files: {before.file} and {catalog.file}"
                 yield Problem(
                     Subject((client.name,), client.roster(catalog.tag), catalog.part), text, spot, _TWICE, "keep one of them", (before,)
                 )
 
 
-_TWICE = "a program takes one of the two; the other's texts are lost"
+_TWICE = "a program uses one of the two; the texts of the other are lost"
 
 
 def _twice(clients: tuple[str, ...], entry: Named, spot: Spot, first: Spot, text: str) -> Problem:

@@ -15,11 +15,9 @@ from lemmar.words import clipped, counted
 
 @rule("message.too-long", "warning", "A text is longer than its file allows.", hides=HIDES_ODD)
 def too_long(world: World) -> Iterator[Problem]:
-    """The text does not fit where it is shown: it is cut, or breaks the screen.
+    """The text does not fit on the screen: it is cut, or breaks the layout.
 
-    Reported once for each text with more characters than the limit that its own entry, or the source's, states. Not reported: locales that
-    have
-    no text. To fix: shorten the text.
+    Reported once for each text with more characters than its own entry or the source's allows. To fix: shorten the text.
     """
     for client in world.clients:
         for part, source in client.sources.items():
@@ -41,8 +39,8 @@ def _too_long(
         limit = own.get(place, limits.get(key))
         if text and isinstance(limit, int) and limit > 0 and len(text) > limit:
             words = (
-                f"{key!r} in {locale!r} has {counted(len(text), 'character')}, and {limit} are allowed",
-                f"users see it cut, or over its edge: {clipped(text)!r}",
+                f"{key!r} in {locale!r} has {counted(len(text), 'character')}; at most {limit} are allowed",
+                f"users see it cut off or overflowing: {clipped(text)!r}",
                 f"shorten it by {counted(len(text) - limit, 'character')}",
             )
             yield problem_of(client, locale, part, key, catalog, None if catalog in source.catalogs else source, words)
@@ -53,11 +51,10 @@ _REVIEW = {"fuzzy": "marked as a guess (fuzzy)", "unfinished": "marked as unfini
 
 @rule("message.unreviewed", "warning", "A translation is marked as needing work.", hides=(Hides(("message.missing",), TEXT),))
 def unreviewed(world: World) -> Iterator[Problem]:
-    """Somebody has set a mark on the text, that it is a guess or is to be looked at again.
+    """Somebody has marked the text as a guess or as needing review.
 
-    Reported once for each text of a shipping locale, and an error where the mark keeps the text from being shipped, as *fuzzy* does: users
-    then
-    see the source's. Not reported: entries without a text. To fix: review the text, and take the mark away.
+    Reported once for each text of a shipping locale; an error if the mark keeps the text from being shipped, as *fuzzy* does: users then
+    see the source text. Not reported: entries without a text. To fix: review the text and remove the mark.
     """
     for client, locale, part, catalog, source in texts(world):
         states = catalog.column.rare.state
@@ -69,21 +66,20 @@ def unreviewed(world: World) -> Iterator[Problem]:
                 continue
             words = (
                 f"{key!r} in {locale!r} is {_REVIEW.get(state, f'marked {state!r}')}",
-                "users see the source's text" if not text else f"users read a text that nobody has looked at: {clipped(text)!r}",
-                "review it, and take the mark away",
+                "users see the source's text" if not text else f"users read a text that nobody has reviewed: {clipped(text)!r}",
+                "review it and remove the mark",
             )
             found = problem_of(client, locale, part, key, catalog, source, words)
             yield found if text else graded(found, "error")
 
 
-@rule("message.stale", "warning", "A translation was made from another text than the source has today.", hides=HIDES_ODD)
+@rule("message.stale", "warning", "A translation was made from an older source text.", hides=HIDES_ODD)
 def stale(world: World) -> Iterator[Problem]:
-    """The source's text was changed, and the translation still says what it said before.
+    """The source text was changed, and the translation still says what it said before.
 
-    Reported once for each text whose file carries its own copy of the source's, where that copy differs from today's in more than its
-    blanks. Not
-    reported: files of which the source has none of its own, and formats whose keys are the source's texts. To fix: look at the
-    translation, and bring the copy up to date.
+    Reported once for each text whose file has a copy of the source text that differs from today's in more than blanks. Not
+    reported: files without a source file of their own, and formats whose keys are the source texts. To fix: review the
+    translation and update the copy.
     """
     for client, locale, part, catalog, source in texts(world):
         copies = catalog.column.rare.source
@@ -95,8 +91,8 @@ def stale(world: World) -> Iterator[Problem]:
             today = theirs.get(key)
             if text and today is not None and copy and copy.split() != today.split():
                 words = (
-                    f"{key!r} in {locale!r} was translated from {clipped(copy)!r}, and the source now says {clipped(today)!r}",
-                    f"users read what the source said before: {clipped(text)!r}",
-                    "look at the translation, and bring the file's copy of the source up to date",
+                    f"{key!r} in {locale!r} was translated from {clipped(copy)!r}; the source now says {clipped(today)!r}",
+                    f"users read the old text: {clipped(text)!r}",
+                    "review the translation and update the file's copy of the source",
                 )
                 yield problem_of(client, locale, part, key, catalog, source, words)

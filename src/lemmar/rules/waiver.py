@@ -29,7 +29,7 @@ def _detail(waiver: WaiverEntry) -> str:
 
 @rule("waiver.expired", "error", "A waiver's last day has passed.", late=True)
 def expired(world: World) -> Iterator[Problem]:
-    """A waiver is for a while. Once its day has passed the findings that it covered count again.
+    """Once a waiver's last day has passed, the findings it covered count again.
 
     Reported once for each such waiver, at its place in the charter. To fix: mend what it covered and remove it, or agree on
     another day.
@@ -40,7 +40,7 @@ def expired(world: World) -> Iterator[Problem]:
                 Subject(),
                 f"{_shown(waiver)} ended on {waiver.until.isoformat()}",
                 charter_spot(world, "waiver", index),
-                "what it covered holds the release again",
+                "the findings it covered count again",
                 f"mend it ({waiver.reason}), or agree on another day",
                 detail=_detail(waiver),
             )
@@ -48,7 +48,7 @@ def expired(world: World) -> Iterator[Problem]:
 
 @rule("waiver.idle", "warning", "A waiver matches no finding.", late=True)
 def idle(world: World) -> Iterator[Problem]:
-    """What the waiver covered has been mended, or it never matched: then it hides nothing today and something tomorrow.
+    """What it covered has been mended, or it never matched; either way it may hide a new fault tomorrow.
 
     Reported once for each waiver that is still running and matches nothing. To fix: remove it, or correct what it names.
     """
@@ -58,7 +58,7 @@ def idle(world: World) -> Iterator[Problem]:
             Subject(),
             f"{_shown(waiver)} matches no finding",
             charter_spot(world, "waiver", index),
-            "it would silently accept a fault to come",
+            "it may silently accept a new fault",
             "remove it, or correct what it names",
             detail=_detail(waiver),
         )

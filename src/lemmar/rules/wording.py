@@ -27,16 +27,14 @@ def _language(tag: str) -> str:
     return LanguageTag.parse(tag).canonical().language
 
 
-@rule("message.same-as-source", "warning", "A translation is the same as the source's text.", hides=HIDES_ODD)
+@rule("message.same-as-source", "warning", "A translation is identical to the source.", hides=HIDES_ODD)
 def same_as_source(world: World) -> Iterator[Problem]:
-    """Most texts that are equal in two languages were copied and never translated.
+    """Most texts that are identical in two languages were copied and never translated.
 
-    Reported once for each text of two words or more, and once for a catalog most of whose texts are; a single word, or words that all begin
-    with a capital as names do, is a note. Not
-    reported: locales of the source's language; single words of fewer than seven letters (`Hotel`, `Radio`); texts of digits, units,
-    addresses
-    and placeholders only; what the charter lists under `may-equal-source` and `may-equal-source-keys`. To fix: translate the text, or list
-    it.
+    Reported once for each text of two words or more, and once for a catalog if most of its texts are identical; a single word, or words
+    that all begin with a capital letter as names do, is a note. Not reported: locales in the source's language; single words of fewer than
+    seven letters (`Hotel`, `Radio`); texts of digits, units, addresses and placeholders only; what the charter lists under
+    `may-equal-source` and `may-equal-source-keys`. To fix: translate the text, or list it.
     """
     source_language = _language(world.charter.source)
     free, free_keys = frozenset(world.charter.messages.may_equal_source), world.charter.messages.may_equal_source_keys
@@ -49,7 +47,7 @@ def same_as_source(world: World) -> Iterator[Problem]:
         sure = [text for _, text in equal if text not in free and _grade(text, free) == "warning"] if len(equal) >= MANY else []
         if is_most(len(sure), catalog):
             words = (
-                f"{len(sure):,} of {counted(len(catalog.column.texts), 'text')} in {locale!r} are the same as in the source",
+                f"{len(sure):,} of {counted(len(catalog.column.texts), 'text')} in {locale!r} are identical to the source",
                 f"users read the source's language: {clipped(sure[0])!r}",
                 "translate them",
             )
@@ -63,9 +61,9 @@ def same_as_source(world: World) -> Iterator[Problem]:
             grade = grades[text]
             if grade is not None and not is_computed(catalog, key):
                 words = (
-                    f"{key!r} is the same in {locale!r} as in the source: {clipped(text)!r}",
+                    f"{key!r} in {locale!r} is identical to the source: {clipped(text)!r}",
                     "users read the source's language",
-                    "translate it, or list it under may-equal-source in the charter",
+                    "translate it, or list it under 'may-equal-source' in the charter",
                 )
                 found = problem_of(client, locale, part, key, catalog, source, words)
                 yield found if grade == "warning" else graded(found, grade)
@@ -92,12 +90,12 @@ def _grade(text: str, free: frozenset[str]) -> Severity | None:
     return "note" if all(word[0].isupper() for word in words) else "warning"
 
 
-@rule("message.edge-space", "warning", "A translation begins or ends with a blank where the source does not, or the other way round.")
+@rule("message.edge-space", "warning", "A translation begins or ends with a blank and the source does not, or the reverse.")
 def edge_space(world: World) -> Iterator[Problem]:
-    """Programs join texts at their edges: a blank too many moves a line, one that is lost glues two words together.
+    """Programs join texts: an extra blank shifts a line, a missing one glues two words together.
 
-    Reported once for each text, with the mended text. Not reported: in YAML, a line's end behind the text, which comes of how it is
-    written. To fix: write the text's edges as the source does.
+    Reported once for each text, with the corrected text. Not reported: a line end after a text in YAML, which depends on how it is
+    written. To fix: begin and end the text as in the source.
     """
     known = SourceTexts()
     edged: dict[int, bool] = {}
@@ -142,13 +140,12 @@ def _has_edges(catalog: Catalog) -> bool:
     return list(map(str.strip, held)) != held  # a text without edges is stripped to itself, and the two compare by identity
 
 
-@rule("message.inconsistent", "note", "One source text has two translations in one locale.")
+@rule("message.inconsistent", "note", "One source text is translated in two ways.")
 def inconsistent(world: World) -> Iterator[Problem]:
-    """The same button has one name on the web and another in the pocket.
+    """The same button has one name on the web and another on the phone.
 
-    Reported once for each text of two words or more and each translation of it that most clients do not have, at the first such. Not reported:
-    different
-    texts within one client, and single words, which often have two meanings. To fix: let both say the same.
+    Reported once for each source text of two words or more and each translation of it that most clients do not use, at the first.
+    Not reported: differences within one client, and single words, which often have two meanings. To fix: use the same text in both.
     """
     if len(world.clients) < 2:
         return
@@ -172,8 +169,8 @@ def inconsistent(world: World) -> Iterator[Problem]:
                     Subject((odd.client,), locale, odd.part, odd.key),
                     f"{clipped(words)!r} is {clipped(usual)!r} in {other.client} and {clipped(text)!r} in {odd.client}, in {locale!r}",
                     key_spot(odd.catalog, odd.key),
-                    "users meet two names for one thing",
-                    "let both say the same",
+                    "users see two names for one thing",
+                    "use the same text in both",
                     (key_spot(other.catalog, other.key),),
                     detail=words,
                 )

@@ -37,7 +37,7 @@ def select_from(text: str, nodes: list[Node], pick: Pick, faults: list[Fault]) -
 
 
 def taken(node: Node, pick: Pick, faults: list[Fault]) -> Iterator[tuple[Node, str | None]]:
-    """The scalars that *pick* takes of *node*, each with its label if one is asked for; what is no text is told in *faults*."""
+    """The scalars that *pick* takes of *node*, each with its label if one is asked for; what is no text is reported in *faults*."""
     take = pick.take
     if take == "chain":
         yield from _chain(node, faults)

@@ -1,6 +1,6 @@
 """``symbol``: a named declaration in source code; ``Class.MEMBER`` reaches inside, ``*`` is what the file exports.
 
-The code is read by a real parser of its language and never run. What is computed is told, with its place.
+The code is read by a real parser of its language and never run. What is computed is reported, with its place.
 """
 
 from __future__ import annotations

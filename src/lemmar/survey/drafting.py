@@ -132,22 +132,25 @@ def _questions(client: DraftClient) -> Iterable[Question]:
     for place, code in client.cuts:
         other = "its platform's" if client.platform else "'truncate'"
         yield Question(
-            place, f"does {client.name} use only the language of a request ({code!r})? Then its lookup is 'primary', else it is {other}"
+            place, f"does {client.name} use only the language of a request ({code!r})? If so, set lookup = 'primary'; if not, it is {other}"
         )
     supported = [claim for claim in client.claims if claim.settings["states"] == "supported"]
     if not supported and not file_based(client.platform):
         yield Question(
-            client.root, f"where does {client.name} say what it supports? No list of locales was found; its files are not named by them"
+            client.root,
+            f"where does {client.name} list what it supports? No list of locales was found, and its files are not named by locale",
         )
     for claim in supported:
         if "files" in claim.settings:
-            yield Question(client.root, f"does {client.name} support whatever it has files of? No list of locales was found in its code")
+            yield Question(
+                client.root, f"does {client.name} support every locale that it has files for? No list of locales was found in its code"
+            )
     for catalog in client.catalogs:
         if catalog.confidence < 0.7:
             which = ", ".join(catalog.locales) or "no locale"
-            yield Question(catalog.files[0], f"is this a catalog that has yet to be translated, or none? It is there in {which} only")
+            yield Question(catalog.files[0], f"is this a catalog still to be translated, or not a catalog? It exists only in {which}")
         if catalog.settings.get("layout") == "records":
-            yield Question(catalog.files[0], "do the keys of its records have names elsewhere ('names'), or are they names themselves?")
+            yield Question(catalog.files[0], "are the keys of its records names, or numbers whose names are in another file ('names')?")
 
 
 def _agreed(clients: tuple[DraftClient, ...], source: Tag, questions: list[Question]) -> Draft:

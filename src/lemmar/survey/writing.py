@@ -19,7 +19,7 @@ def charter_text(draft: Draft) -> str:
 
 
 def _lines(draft: Draft) -> Iterator[str]:
-    yield "# Drawn up by `lemmar survey` from what the clients hold. Change it to what the team has agreed."
+    yield "# Drafted by `lemmar survey` from what the clients contain. Change it to what the team has agreed."
     yield ""
     yield "[charter]"
     yield "version = 1"
@@ -28,7 +28,7 @@ def _lines(draft: Draft) -> Iterator[str]:
     yield "[roster]"
     yield f"shipping = {_value(draft.shipping)}"
     if draft.trial:
-        yield "# not in every client, or not complete: each with the share of the messages that it has today"
+        yield "# not in every client, or not complete: each with the share of messages that it has today"
         yield f"trial    = {_table(draft.trial)}"
     if draft.pseudo:
         yield f"pseudo   = {_value(draft.pseudo)}"

@@ -62,6 +62,8 @@ class Syntax(Struct, frozen=True, kw_only=True):
     first: str = ""
     placeholder: re.Pattern[str] | None = None
     quoted: Callable[[str], Shape] | None = None
+    #: How a placeholder is written, by its name or number and its kind.
+    written: Callable[[str, str], str] = lambda name, _kind: repr(name)
     #: Whether a text surely takes something in this syntax; None for one that is never seen from texts alone.
     sure: Callable[[str], bool] | None = None
     #: Of those that are sure of a text the strictest count: 1 before 2.

@@ -31,6 +31,7 @@ def _sure(text: str) -> bool:
 SYNTAX = Syntax(
     name="brace",
     shape=shape,
+    written=lambda name, _kind: name if name[0] == "@" else f"{{{name}}}",
     special="{@",
     placeholder=_PLACEHOLDER,
     sure=_sure,

@@ -238,4 +238,14 @@ def _sure(text: str) -> bool:
     return "{" in text and _SURE.search(text) is not None and shape(text).fault is None
 
 
-SYNTAX = Syntax(name="icu", shape=shape, special="{", quoted=doubled_shape, sure=_sure, strictness=1, rank=5, includes=("brace",))
+SYNTAX = Syntax(
+    name="icu",
+    shape=shape,
+    written=lambda name, _kind: f"{{{name}}}",
+    special="{",
+    quoted=doubled_shape,
+    sure=_sure,
+    strictness=1,
+    rank=5,
+    includes=("brace",),
+)

@@ -358,4 +358,6 @@ def _sure(text: str) -> bool:
     return "{" in text and _SURE.search(text) is not None and shape(text).fault is None
 
 
-SYNTAX = Syntax(name="mf2", shape=shape, special="{}\\", first=".", sure=_sure, strictness=2, rank=4)
+SYNTAX = Syntax(
+    name="mf2", shape=shape, written=lambda name, _kind: f"{{${name}}}", special="{}\\", first=".", sure=_sure, strictness=2, rank=4
+)

@@ -25,6 +25,7 @@ def _sure(text: str) -> bool:
 SYNTAX = Syntax(
     name="percent-brace",
     shape=shape,
+    written=lambda name, _kind: f"%{{{name}}}",
     special="%",
     placeholder=_PLACEHOLDER,
     sure=_sure,

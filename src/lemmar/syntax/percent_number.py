@@ -18,4 +18,4 @@ def shape(text: str) -> Shape:
     return shape_of(_PLACEHOLDER.findall(text))
 
 
-SYNTAX = Syntax(name="percent-number", shape=shape, special="%", placeholder=_PLACEHOLDER)
+SYNTAX = Syntax(name="percent-number", shape=shape, written=lambda name, _kind: f"%{name}", special="%", placeholder=_PLACEHOLDER)

@@ -71,9 +71,17 @@ def _sure(text: str) -> bool:
     return "%" in text and bool(shape(text).arguments)
 
 
+def _written(name: str, kind: str) -> str:
+    """``%1$d``, ``%(name)s``."""
+    letter = next((letter for letter, known in _LETTERS.items() if known in kind.split("/")), "s")
+    return f"%{name}${letter}" if name.isdigit() else f"%({name}){letter}"
+
+
+_LETTERS = {"s": "text", "@": "object", "d": "whole", "f": "real", "c": "character", "t": "date"}
 SYNTAX = Syntax(
     name="printf",
     shape=shape,
+    written=_written,
     special="%",
     placeholder=_PIECE,
     sure=_sure,

@@ -66,7 +66,7 @@ def _region_first(text: str) -> Iterator[Meant]:
     if rest and qualified is not None and qualified.valid:
         yield Meant(qualified, f"{first!r} is the region {name}, whose language is {tag.language!r}", "region")
     elif not rest or rest.upper() == region:
-        yield Meant(tag, f"{first!r} is the region {name}, not a language; {str(tag)!r} is written there", "region")
+        yield Meant(tag, f"{first!r} is the region {name}, not a language; its main language is {str(tag)!r}", "region")
 
 
 def _region(code: str) -> str | None:
@@ -135,7 +135,7 @@ def _named(text: str) -> Iterator[Meant]:
     for region in regions_named(text):
         tag_of = language_of(region)
         if tag_of is not None:
-            yield Meant(tag_of, f"{text!r} is the region {subtag_name('region', region)}; {str(tag_of)!r} is written there", "region")
+            yield Meant(tag_of, f"{text!r} is the region {subtag_name('region', region)}; its main language is {str(tag_of)!r}", "region")
 
 
 def _slips(text: str, tag: LanguageTag | None) -> Iterator[Meant]:

@@ -11,7 +11,7 @@ from lemmar.resolve.world import Client, World
 from lemmar.tags import Tag
 
 _COLUMNS = ("client", "locale", "consulted", "wanted")
-_LEGEND = "≠: another chain than the charter's. –: not supported. Where one catalog is chosen for all messages, only that one is asked."
+_LEGEND = "≠: differs from the charter's chain. –: not supported. A client that uses one catalog for all messages asks only that one."
 
 
 def view(world: World, clients: Sequence[Client], locales: Sequence[Tag]) -> View:
@@ -42,8 +42,8 @@ def _line(client: Client, each: Chain) -> list[Any]:
 
 def _why(world: World, client: Client, each: Chain) -> str:
     """Which link makes the difference, and where it is stated."""
-    extra = [f"{link} is asked and not wanted" for link in each.behind if link not in each.wanted_behind]
-    lost = [f"{link} is wanted and not asked" for link in each.wanted_behind if link not in each.behind]
+    extra = [f"{link} is asked but not wanted" for link in each.behind if link not in each.wanted_behind]
+    lost = [f"{link} is wanted but not asked" for link in each.wanted_behind if link not in each.behind]
     cause, spot = divergence_cause(world, client, [each])
     by = {"chain": "its chain", "default": "its default"}.get(cause, f"its lookup {client.runtime.lookup!r} in what it supports")
     return f"{'; '.join(extra + lost) or 'the order differs'}, by {by}, {spot.file}:{spot.line}"

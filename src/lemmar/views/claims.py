@@ -13,7 +13,7 @@ from lemmar.views.blocks import blocks
 from lemmar.views.grid import locale_name
 
 _COLUMNS = ("client", "states", "place", "locale", "written", "differs")
-_LEGEND = "✓: it is there; where it is written in another way, how. – is not there. ≠ marks what differs from the roster."
+_LEGEND = "✓: listed; if written differently, as it is written. –: not listed. ≠: differs from the roster."
 _WIDEST = 20
 
 

@@ -1,4 +1,4 @@
-"""What is known of one client, and whence; or a list of all clients."""
+"""What is known of one client, and from where; or a list of all clients."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ def listing(world: World) -> View:
 
 def view(world: World, client: Client) -> View:
     """Each trait, claim and catalog of *client*."""
-    return View(Table("client", ("what", "name", "value", "whence"), list(_facts(client))), lambda _page: _draw(client, world))
+    return View(Table("client", ("what", "name", "value", "origin"), list(_facts(client))), lambda _page: _draw(client, world))
 
 
 def _line(client: Client) -> tuple[Any, ...]:
@@ -31,7 +31,7 @@ def _line(client: Client) -> tuple[Any, ...]:
 
 def _facts(client: Client) -> Iterable[tuple[Any, ...]]:
     for name, trait in client.traits.items():
-        yield "trait", name, trait.value, trait.whence
+        yield "trait", name, trait.value, trait.origin
     for claim in client.claims:
         for entry in claim.entries:
             yield "claim", claim.states, entry.tag or entry.value.text, f"{claim.file}:{entry.value.line}:{entry.value.column}"
@@ -45,8 +45,8 @@ def _draw(client: Client, world: World) -> Iterable[Drawn]:
     yield joined((client.name, "strong"), f"  {client.kind}, in {client.root}")
     yield ""
     yield drawn_table(
-        [("runtime", "left"), ("", "left"), ("whence", "left")],
-        [(name, trait.value, trait.whence) for name, trait in client.traits.items()],
+        [("runtime", "left"), ("", "left"), ("known from", "left")],
+        [(name, trait.value, trait.origin) for name, trait in client.traits.items()],
     )
     yield ""
     yield from _claims(client)
@@ -54,11 +54,13 @@ def _draw(client: Client, world: World) -> Iterable[Drawn]:
     yield drawn_table(columns, _catalogs(client, world))
     yield ""
     supported = " ".join(_in_order(client.supported, client, world)) or "nothing"
-    whence = {"claims": "by its claims", "files": "by its files", "nothing": "guessed from its files: no claim says so"}[client.declared_by]
-    yield f"supports {supported} ({whence}); its default is {client.default}"
+    known = {"claims": "by its claims", "files": "by its files", "nothing": "guessed from its files, since no claim says so"}[
+        client.declared_by
+    ]
+    yield f"supports {supported} ({known}); its default is {client.default}"
     exempt = [tag for tag in world.charter.locales if tag not in client.needs]
     if exempt:
-        yield f"goes without {' '.join(exempt)}, as the charter says"
+        yield f"exempt from {' '.join(exempt)} by the charter"
 
 
 def _claims(client: Client) -> Iterable[Drawn]:

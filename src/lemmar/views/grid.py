@@ -13,7 +13,7 @@ _LETTERS = (("foreign", "f"), ("key", "k"), ("blank", "b"), ("error", "e"))
 _LEGEND = (
     "%: texts that users read in their own language. Of the rest, f: in another language,",
     "k: a raw key, b: nothing, e: an error. i: inherited from a parent locale.",
-    "–: not supported. (trial): may be partial.",
+    "–: not supported. (trial): may be incomplete.",
 )
 
 

@@ -14,7 +14,7 @@ _COLUMNS = ("client", "request", "landing", "wanted", "step", "consulted")
 
 
 def view(world: World, clients: Sequence[Client], requests: Sequence[str], explain: bool) -> View:
-    """Where each of *requests* lands in each of *clients*; with *explain* people are told each step."""
+    """Where each of *requests* lands in each of *clients*; with *explain* people are reported each step."""
     found = [landed(world, client, request) for client in clients for request in requests]
     audience = world.charter.audience
     rows = [
@@ -34,12 +34,12 @@ def _reasons(found: Sequence[Landed], requests: Sequence[str]) -> Iterator[Drawn
         alike: dict[tuple[str, ...], list[str]] = {}
         for each in found:
             if each.request == request:
-                wrong = f", and {each.wanted} is wanted" if each.is_wrong else ""
+                wrong = f"; the charter wants {each.wanted}" if each.is_wrong else ""
                 behind = " → ".join(asked(each.client, each.found)) or "none"
                 story = (f"{each.found.tag}{wrong}", *reasons(each.client.runtime, request), f"catalogs asked: {behind}")
                 alike.setdefault(story, []).append(each.client.name)
         for (landing, *lines), names in alike.items():
-            yield plain(f"{request} lands in {landing}: {', '.join(names)}", "strong")
+            yield plain(f"{request} gets {landing}: {', '.join(names)}", "strong")
             yield from (plain(f"  {line}") for line in lines)
             yield ""
 
@@ -54,4 +54,4 @@ def _grid(found: Sequence[Landed], requests: Sequence[str]) -> Iterator[Drawn]:
     heads = [("client", "left"), *((request, "left") for request in requests)]
     yield drawn_table(heads, [[client, *cells] for client, cells in by_client.items()])
     yield ""
-    yield plain("≠: elsewhere than the charter wants. (default): nothing of what was wished for is there.", "faint")
+    yield plain("≠: not what the charter wants. (default): none of the requested locales is supported.", "faint")

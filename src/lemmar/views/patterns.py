@@ -30,7 +30,7 @@ def record(shape: Shape, seen: SeenSyntax) -> dict[str, Any]:
 def describe(seen: SeenSyntax) -> str:
     """A catalog's syntax and how it is known, in words; with what of its texts is in another one."""
     words = f"{seen.name} (seen in {seen.texts:,} text{'' if seen.texts == 1 else 's'})" if seen.texts else str(seen.name)
-    others = "; ".join(f"{count:,} take something in {name} only" for name, count in seen.others)
+    others = "; ".join(f"{count:,} have placeholders in {name} only" for name, count in seen.others)
     return f"{words}; {others}" if others else words
 
 

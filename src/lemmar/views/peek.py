@@ -1,4 +1,4 @@
-"""What users see for a message: locales down, each with the text and whence it comes."""
+"""What users see for a message: locales down, each with the text and the locale it comes from."""
 
 from __future__ import annotations
 

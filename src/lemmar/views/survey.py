@@ -21,9 +21,9 @@ def view(draft: Draft, written: bool) -> View:
 
 def news(found: News, clients: Sequence[Client]) -> View:
     """Clients and catalogs that the charter does not know of, and claims of its *clients* that cannot be read any more."""
-    rows = [("client", root, "no client of the charter has this folder") for root in found.clients]
+    rows = [("client", root, "the folder belongs to no client of the charter") for root in found.clients]
     rows += [
-        ("catalog", catalog.files[0], f"no pattern finds it ({len(catalog.files)} files, {len(catalog.locales)} locales)")
+        ("catalog", catalog.files[0], f"no pattern matches it ({len(catalog.files)} files, {len(catalog.locales)} locales)")
         for catalog in found.catalogs
     ]
     rows += [
@@ -32,7 +32,7 @@ def news(found: News, clients: Sequence[Client]) -> View:
         for claim in client.claims
         if claim.defects and not claim.entries
     ]
-    nothing: list[Drawn] = ["the charter knows of all that the survey finds"]
+    nothing: list[Drawn] = ["the charter has everything that the survey finds"]
     drawn: list[Drawn] = [drawn_table([("new", "left"), ("where", "left"), ("why", "left")], rows)] if rows else nothing
     return View(Table("survey-news", ("what", "where", "why"), rows), lambda _page: drawn)
 
