@@ -8,6 +8,7 @@ import pickle
 import jsonschema
 import pytest
 
+from lemmar import selectors
 from lemmar.charter.lines import key_lines
 from lemmar.charter.reading import parse, schema
 from lemmar.errors import CharterError
@@ -103,7 +104,7 @@ MEANING = [
         'pointer = ""',
         'pointer = ""\n  match = "x"',
         [
-            "lemmar.toml:20: a claim has one selector (call, files, header, match, pointer, symbol or xpath), found match and pointer"
+            f"lemmar.toml:20: a claim has one selector ({', '.join(selectors.names()[:-1])} or {selectors.names()[-1]}), found match and pointer"
         ],
     ),
     ('pointer = ""', 'pointer = "x"', ["lemmar.toml:23: a pointer is empty or begins with '/'"]),

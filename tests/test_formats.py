@@ -831,6 +831,7 @@ def test_the_place_of_a_message_is_that_of_its_form_for_other() -> None:
 # --------------------------------------------------------------------------------------------------- short ways and long ways
 
 
+SUFFIXES = {"sheet": ".csv", "code": ".ts"}
 QUICK = [name for name in formats.names() if formats.load(name).quick is not None]
 _LINES = (
     *(
@@ -845,6 +846,10 @@ _LINES = (
         "k,v",
         'k,"v, w",',
         '{"a": "b"}',
+        "a: {b.c: [d, ~, {e: 1}]}",
+        "a.b: *x",
+        'c: { "d.e": ["f", null, `g`] },',
+        "...a,",
     ),
     *(
         '<string name="a">x</string>',
@@ -874,7 +879,7 @@ def test_a_quick_reader_gives_what_the_careful_way_gives(
     seed = SEEDS[name]
     text = seed[:cut] + "\n".join(put) + seed[cut:]
     data = mark + text.replace("\n", end).encode() + bad
-    options = ReadOptions(layout=form.layouts[0], suffix={"sheet": ".csv"}.get(name, ""))
+    options = ReadOptions(layout=form.layouts[0], suffix=SUFFIXES.get(name, ""))
     assert form.quick is not None
     found = form.quick(data, options)
     assert found is None or found == form.read_carefully(data, options)
@@ -883,6 +888,8 @@ def test_a_quick_reader_gives_what_the_careful_way_gives(
 _ROWS = (("a", "x"), ("b", "y"), ("c", "z"))
 PLAIN = {
     "json": lambda: json.dumps(dict(_ROWS)),
+    "yaml": lambda: "".join(f"{key}: {text}\n" for key, text in _ROWS),
+    "code": lambda: f"export default {json.dumps(dict(_ROWS))};\n",
     "arb": lambda: json.dumps({"@@locale": "de", **dict(_ROWS)}),
     "strings": lambda: "".join(f'"{key}" = "{text}";\n' for key, text in _ROWS),
     "properties": lambda: "".join(f"{key} = {text}\n" for key, text in _ROWS),
@@ -916,7 +923,7 @@ def _xml(root: str, entry: str, inside: tuple[str, ...] = ()) -> str:
 def test_a_quick_reader_reads_a_plain_file(name: str) -> None:
     form = formats.load(name)
     data = PLAIN[name]().encode()
-    options = ReadOptions(layout=form.layouts[0], suffix={"sheet": ".csv"}.get(name, ""))
+    options = ReadOptions(layout=form.layouts[0], suffix=SUFFIXES.get(name, ""))
     assert form.quick is not None
     found = form.quick(data, options)
     assert found is not None and found == form.read_carefully(data, options)

@@ -7,7 +7,7 @@ from typing import Any, NamedTuple
 
 from lemmar.documents.nodes import Fault, Member, Node, PointerError, point
 from lemmar.formats._entries import Entry, Walk, entry_of_forms
-from lemmar.formats._reading import NOTHING, ReadOptions
+from lemmar.formats._reading import NONE_RARE, NOTHING, Column, Keys, Rare, Reading, ReadOptions
 
 LAYOUTS = ("by-file", "locale-rooted", "locale-leaved", "records")
 _Path = tuple[str, ...]
@@ -42,6 +42,63 @@ def tree_entries(walk: Walk, root: Node | None, faults: Sequence[Fault], about: 
         yield found._replace(
             place=member.start, key_at=key_at, inside=inside, whole=(member.start, inside[1] if inside else member.end), label=label
         )
+
+
+def plain_reading(root: Node, options: ReadOptions) -> Reading | None:
+    """The reading of a sound document that is one locale, by what `tree_entries` gives; None where a key is there twice or computed."""
+    if options.layout != "by-file" or root.kind != "map":
+        return None
+    keys: list[str] = []
+    texts: list[str | None] = []
+    forms: dict[int, Mapping[str, str]] = {}
+    escape = _nests(root)
+    stack: list[tuple[str, Iterator[tuple[str, Node]]]] = [("", iter(_named(root)))]
+    branches = [root]
+    while stack:
+        prefix, members = stack[-1]
+        for name, node in members:
+            key = prefix + (name.replace(".", "\\.") if escape and "." in name else name)
+            if node.kind == "map" or (node.items and _has_branches(node)):
+                stack.append((f"{key}.", iter(_named(node))))
+                branches.append(node)
+                break
+            if node.kind == "computed" or not key:
+                return None
+            if node.kind == "list":
+                found = entry_of_forms(key, _forms_of(node))
+                if found.rare["forms"]:
+                    forms[len(keys)] = found.rare["forms"]
+                texts.append(found.text)
+            else:
+                texts.append(None if node.kind == "null" else node.text)
+            keys.append(key)
+        else:
+            stack.pop()
+    if len(set(keys)) != len(keys) or any(len({member.key for member in node.members}) != len(node.members) for node in branches):
+        return None
+    return Reading((Column(None, Keys(keys), tuple(texts), Rare(forms=forms) if forms else NONE_RARE),))
+
+
+def _named(node: Node) -> list[tuple[str, Node]]:
+    if node.kind == "map":
+        return [(member.key, member.node) for member in node.members]
+    return [(str(number), item) for number, item in enumerate(node.items)]
+
+
+def _has_branches(node: Node) -> bool:
+    return any(item.kind in ("map", "list") for item in node.items)
+
+
+def _nests(root: Node) -> bool:
+    """Whether any leaf stands below the top."""
+    below = [member.node for member in root.members if member.node.kind == "map" or (member.node.items and _has_branches(member.node))]
+    while below:
+        node = below.pop()
+        inner = [each for _, each in _named(node)]
+        if any(each.kind != "map" and not _has_branches(each) for each in inner):
+            return True
+        below += inner
+    return False
 
 
 def _entry(key: str, node: Node, rare: Mapping[str, Any]) -> Entry:
@@ -146,7 +203,7 @@ def _leaves(root: Node | None, walk: Walk | None = None) -> Iterator[tuple[_Path
         shared = elsewhere or node.start < member.start or member.start < parent.start  # an anchor stands before its aliases
         if node.kind == "map":
             stack.append((here, iter(_once(node, here, walk)), node, shared, top))
-        elif node.kind == "list" and any(item.kind in ("map", "list") for item in node.items):
+        elif node.kind == "list" and _has_branches(node):
             numbered = (Member(str(number), item.start, item.end, item) for number, item in enumerate(node.items))
             stack.append((here, numbered, node, shared, top))
         else:

@@ -13,8 +13,10 @@ from lemmar import languages
 from lemmar.documents.nodes import Fault, Node
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
-from lemmar.formats._trees import LAYOUTS, tree_entries
+from lemmar.formats._reading import Reading, ReadOptions
+from lemmar.formats._trees import LAYOUTS, plain_reading, tree_entries
 from lemmar.languages import in_characters, parse_tolerantly
+from lemmar.text import decode
 
 
 def _tree(text: str, suffix: str) -> tuple[Node | None, list[Fault]]:
@@ -60,6 +62,17 @@ def entries(walk: Walk) -> Iterator[Entry]:
     return tree_entries(walk, root, faults)
 
 
+def quick(data: bytes, options: ReadOptions) -> Reading | None:
+    """The entries of a file that nothing is wrong with, and of which nothing is computed."""
+    text = decode(data, options.encoding)
+    if text.fault is not None or text.mark:
+        return None
+    root, faults = _tree(text.text, options.suffix)
+    if root is None or faults or any(member.key == "…" for member in root.members):
+        return None
+    return plain_reading(root, options)
+
+
 def likely(data: bytes) -> bool:
     """Whether the contents look like source code rather than a document."""
     head = data[:65536]
@@ -74,6 +87,7 @@ FORMAT = Format(
     suffixes=_SUFFIXES,
     layouts=LAYOUTS,
     entries=entries,
+    quick=quick,
     likely=likely,
     platform="browser",
     only_at_home=_SUFFIXES,

@@ -12,7 +12,8 @@ from collections.abc import Iterator
 from lemmar.documents.yamltext import scan
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
-from lemmar.formats._trees import LAYOUTS, tree_entries
+from lemmar.formats._reading import Reading, ReadOptions
+from lemmar.formats._trees import LAYOUTS, plain_reading, tree_entries
 from lemmar.text import decode
 
 
@@ -22,6 +23,13 @@ def entries(walk: Walk) -> Iterator[Entry]:
     for offset, key, kind in typed:
         walk.defect("typed-key", offset, f"the key {key!r} is read as {kind} by YAML 1.1; put it in quotes", key=key)
     return tree_entries(walk, root, faults)
+
+
+def quick(data: bytes, options: ReadOptions) -> Reading | None:
+    """The entries of a document that nothing is wrong with."""
+    text = decode(data, options.encoding)
+    root, faults, typed = scan(text.text) if text.fault is None and not text.mark else (None, [], [])
+    return plain_reading(root, options) if root is not None and not faults and not typed else None
 
 
 def likely(data: bytes) -> bool:
@@ -36,6 +44,7 @@ FORMAT = Format(
     suffixes=(".yaml", ".yml"),
     layouts=LAYOUTS,
     entries=entries,
+    quick=quick,
     likely=likely,
     nests=True,
     ends_lines=True,
