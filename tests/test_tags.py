@@ -171,6 +171,7 @@ def test_any_text_is_a_tag_or_an_error(text: str) -> None:
         assert 0 <= error.position <= len(text)
     else:
         assert LanguageTag.parse(str(tag)) == tag and str(tag).lower() == text.lower()
+        assert tag.valid == (not any(problem.invalid for problem in tag.problems()))
 
 
 LOOKUPS = [

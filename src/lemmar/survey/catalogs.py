@@ -247,18 +247,20 @@ class CatalogFinder:
 
     def _layout(self, form: Format, files: dict[str, File]) -> str | None:
         """``by-file``; ``locale-rooted`` where each file's only key is its own locale; None where the files hold no texts."""
-        tag, file = next(iter(files.items()))
-        reading = self._read(file, form, "by-file")
-        if reading is None or not reading.columns or not any(column.keys for column in reading.columns):
-            return None
-        column = reading.columns[0]
-        if form.nests:
-            tops = {key.partition(".")[0] for key in column.keys}
-            top = locale_of(next(iter(tops))) if len(tops) == 1 else None
-            if top is not None and str(top.canonical()) == tag:
-                return "locale-rooted"
-        texts = [text for text in column.texts if text]
-        return "by-file" if texts and not _all_data(texts) else None
+        for tag, file in list(files.items())[:_MOST_READ]:  # the first may not be translated yet
+            reading = self._read(file, form, "by-file")
+            if reading is None or not any(column.keys for column in reading.columns):
+                continue
+            column = reading.columns[0]
+            if form.nests:
+                tops = {key.partition(".")[0] for key in column.keys}
+                top = locale_of(next(iter(tops))) if len(tops) == 1 else None
+                if top is not None and str(top.canonical()) == tag:
+                    return "locale-rooted"
+            texts = [text for text in column.texts if text]
+            if texts:
+                return None if _all_data(texts) else "by-file"
+        return None
 
     def _fields(self, form: Format, files: dict[str, File], layout: str) -> dict[str, str] | None:
         """The fields of records, where the files are lists of such: one that is alike in all locales, and one that is a text."""

@@ -41,14 +41,17 @@ class Problem(_Fields):
 
 def is_valid(tag: Subtags) -> bool:
     """Whether *tag* is valid by RFC 5646 section 2.2.9."""
-    return not any(problem.invalid for problem in problems(tag))
+    return not any(problem.invalid for problem in _each(tag, advise=False))
 
 
 def problems(tag: Subtags) -> tuple[Problem, ...]:
     """Each problem of *tag*, in the order of its subtags."""
-    if tag.language.lower() in GRANDFATHERED:
-        return tuple(_whole(tag))
-    return tuple(_problems(tag))
+    return tuple(_each(tag, advise=True))
+
+
+def _each(tag: Subtags, advise: bool) -> Iterator[Problem]:
+    """The problems; what a slip of the keyboard was meant for is looked for only to *advise*, since that takes long."""
+    return _whole(tag) if tag.language.lower() in GRANDFATHERED else _problems(tag, advise)
 
 
 def _whole(tag: Subtags) -> Iterator[Problem]:
@@ -57,10 +60,10 @@ def _whole(tag: Subtags) -> Iterator[Problem]:
     yield Problem("preferred" if preferred else "deprecated", tag.language, advice)
 
 
-def _problems(tag: Subtags) -> Iterator[Problem]:
+def _problems(tag: Subtags, advise: bool) -> Iterator[Problem]:
     registry = table("registry")
     if tag.language:
-        yield from _subtag("language", tag.language)
+        yield from _subtag("language", tag.language, advise)
     for index, extlang in enumerate(tag.extlangs):
         prefix = registry["extlang"].get(extlang)
         if index or prefix is None:
@@ -70,20 +73,20 @@ def _problems(tag: Subtags) -> Iterator[Problem]:
         else:
             yield Problem("preferred", extlang, f"write {extlang!r} alone")
     if tag.script:
-        yield from _subtag("script", tag.script)
+        yield from _subtag("script", tag.script, advise)
         if registry["suppress"].get(tag.language) == tag.script:
             yield Problem("overspecified", tag.script, f"{tag.language!r} is written in it anyway; leave it out")
     if tag.region:
-        yield from _subtag("region", tag.region)
+        yield from _subtag("region", tag.region, advise)
     yield from _variants(tag)
     singletons = [singleton for singleton, _ in tag.extensions]
     for singleton in sorted({each for each in singletons if singletons.count(each) > 1}):
         yield Problem("duplicate-singleton", singleton, f"one extension {singleton!r} is allowed; join the two")
 
 
-def _subtag(kind: str, subtag: str) -> Iterator[Problem]:
+def _subtag(kind: str, subtag: str, advise: bool) -> Iterator[Problem]:
     if subtag not in registered(kind) and not is_private(kind, subtag):
-        yield Problem("unregistered", subtag, f"the registry knows no {kind} {subtag!r}{_near(kind, subtag)}")
+        yield Problem("unregistered", subtag, f"the registry knows no {kind} {subtag!r}{_near(kind, subtag) if advise else ''}")
         return
     deprecated = table("registry")["deprecated"].get(f"{kind} {subtag}")
     if deprecated is not None:
