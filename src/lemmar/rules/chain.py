@@ -126,7 +126,7 @@ def landing(world: World) -> Iterator[Problem]:
             if only is not None:
                 shown = f"a request for {only.request!r} gets {only.found.tag!r}; the charter wants {only.wanted!r}"
             else:
-                several = joined([f"{each.request!r} gets {each.found.tag!r}, not {each.wanted!r}" for each in those], 6)
+                several = joined([f"{each.request!r} gets {each.found.tag!r} (wanted {each.wanted!r})" for each in those], 6)
                 shown = f"requests get other locales than the charter wants: {several}"
             spot, why, remedy = _landing_words(world, cause, those[0])
             yield Problem(
@@ -192,7 +192,9 @@ def diverges(world: World) -> Iterator[Problem]:
             if len(wrong) == 1:
                 shown = f"texts missing in {wrong[0].locale!r} come from {_then(wrong[0].behind)}; the charter wants {_then(wrong[0].wanted_behind)}"
             else:
-                several = joined([f"in {each.locale!r} from {_then(each.behind)}, not {_then(each.wanted_behind)}" for each in wrong], 4)
+                several = joined(
+                    [f"in {each.locale!r} from {_then(each.behind)} (wanted {_then(each.wanted_behind)})" for each in wrong], 4
+                )
                 shown = f"missing texts come from other locales than the charter wants: {several}"
             yield Problem(
                 Subject((client.name,), wrong[0].locale if len(wrong) == 1 else None),

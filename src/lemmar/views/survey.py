@@ -11,7 +11,7 @@ from lemmar.survey import Draft, DraftClient, News
 from lemmar.words import counted
 
 #: The keys that point at a claim.
-_SELECTORS = [selector.name for selector in selectors.every() if not selector.flag]
+_SELECTORS = selectors.names()
 
 
 def view(draft: Draft, written: bool) -> View:
@@ -94,6 +94,11 @@ def _rows(client: DraftClient) -> Iterable[tuple[str, ...]]:
         )
     for claim in client.claims:
         settings = claim.settings
-        how = " ".join(f"{name} {settings[name]}" for name in (*_SELECTORS, "take", "labels") if settings.get(name))
+        how = " ".join(_setting(name, settings[name]) for name in (*_SELECTORS, "take", "labels") if settings.get(name) not in (None, False))
         place = claim.place.removeprefix(f"{client.root}/")
-        yield str(settings["states"]), place, str(len(claim.locales)), f"{claim.confidence:.0%}", how or "header"
+        yield str(settings["states"]), place, str(len(claim.locales)), f"{claim.confidence:.0%}", how
+
+
+def _setting(name: str, value: object) -> str:
+    """``symbol tongues``; a flag by its name, a text that is empty in quotes."""
+    return name if value is True else f"{name} {value or repr(value)}"
