@@ -16,7 +16,7 @@ from lemmar.formats import NOTHING, Column, Defect, Format, Keys, ReadOptions
 from lemmar.inventory import plurals
 from lemmar.inventory.contents import Catalog, FileFault, Named, Pattern
 from lemmar.inventory.locales import Speller
-from lemmar.inventory.naming import message_names
+from lemmar.inventory.message_names import message_names
 from lemmar.inventory.plurals import named_by_header
 from lemmar.inventory.shapes import Shapes
 from lemmar.inventory.sources import Read, with_sources

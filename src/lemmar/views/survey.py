@@ -94,7 +94,9 @@ def _rows(client: DraftClient) -> Iterable[tuple[str, ...]]:
         )
     for claim in client.claims:
         settings = claim.settings
-        how = " ".join(_setting(name, settings[name]) for name in (*_SELECTORS, "take", "labels") if settings.get(name) not in (None, False))
+        how = " ".join(
+            _setting(name, settings[name]) for name in (*_SELECTORS, "take", "labels") if settings.get(name) not in (None, False)
+        )
         place = claim.place.removeprefix(f"{client.root}/")
         yield str(settings["states"]), place, str(len(claim.locales)), f"{claim.confidence:.0%}", how
 
