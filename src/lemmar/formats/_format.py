@@ -76,7 +76,7 @@ class Format(Struct, frozen=True, kw_only=True):
         return tuple(suffix for suffix in self.suffixes if suffix not in self.never_catalogs)
 
     def read(self, data: bytes, options: ReadOptions) -> Reading:
-        """The columns of *data*, a repeated key once with its last text, and every defect. Never fails."""
+        """The columns of *data*, a repeated key once with its last text, and every defect. Raises only `IncompleteError`, where code takes too long."""
         found = self.quick(data, options) if self.quick is not None else None
         return self.read_carefully(data, options) if found is None else found
 

@@ -51,7 +51,7 @@ def parse_tolerantly(source: bytes, suffix: str) -> Parsed | None:
 
 def _mended(source: bytes, suffix: str, file: SourceFile | None, start: int) -> SourceFile | None:
     """The file as it is read with the signs put in that make the most of it readable; as it is where none does."""
-    patience = Patience(len(source))
+    patience = Patience(len(source), seconds=3.0)
     parsed = 0
     for _ in range(_MOST_REPAIRS):
         best: tuple[int, bytes, SourceFile] | None = None

@@ -45,8 +45,6 @@ class ProgrammingLanguage(NamedTuple):
 
 #: What a step counts once something is wrong, which is when steps become slow.
 _FAULTY_STEP = 4
-#: Of processor time; on any machine of these days a hundred times what the steps take.
-_SECONDS = 20.0
 
 _FOLDER: Folder[tuple[ProgrammingLanguage, ...]] = Folder("lemmar.languages", (os.path.dirname(__file__),), "LANGUAGES")
 
@@ -55,14 +53,14 @@ class Patience:
     """How long parsers may go on, for one parse after the other: counted in the steps that they report, so that every machine stops alike.
 
     Sound code takes a third of it at the most. What stands in broken code can cost a parser any number of steps; it is asked to stop in time to
-    say so. *wrong_at* is the byte that it had come to when it first reported a fault. Steps may still be slow: past a bound of time the answer
-    would depend on the machine, and there is none.
+    say so. *wrong_at* is the byte that it had come to when it first reported a fault. Steps may still be slow: past *seconds* of processor time,
+    and more for a larger *size* (bytes), the answer would depend on the machine, and there is none.
     """
 
-    def __init__(self, size: int) -> None:
+    def __init__(self, size: int, seconds: float = 20.0) -> None:
         self.left = 16_000 + size // 3
         self.wrong_at: int | None = None
-        self._late = process_time() + _SECONDS + size / 100_000
+        self._late = process_time() + seconds + size / 50_000
 
     def parse(self, parser: Parser, data: bytes) -> Tree | None:
         """The tree of *data*; None where patience ends before it is there. Raises `IncompleteError`."""
