@@ -902,12 +902,61 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
     ],
     "catalog.layout-differs": [
         (
-            "a part that the source lacks",
+            "a part that the source and most others lack",
             one(
-                {"app/p/en/b.json": EN, "app/p/de/b.json": DE, "app/p/de/old.json": DE},
+                {
+                    "app/locales.json": '["en", "de", "fr"]',
+                    **{f"app/p/{tag}/b.json": DE for tag in ("en", "de", "fr")},
+                    "app/p/de/old.json": DE,
+                },
                 files="p/{locale}/{part}.json",
+                shipping="en de fr",
+                more='[gate]\nseverity = { "message.same-as-source" = "off", "message.inconsistent" = "off" }\n',
             ),
             ["catalog.layout-differs app/p/de/old.json:1:1 old"],
+        ),
+    ],
+    "catalog.no-source": [
+        (
+            "a part that half of the locales have",
+            one(
+                {"app/p/en/b.json": EN, "app/p/de/b.json": DE, "app/p/de/new.json": DE},
+                files="p/{locale}/{part}.json",
+            ),
+            ["catalog.no-source app/p/de/new.json:1:1 new"],
+        ),
+        (
+            "no source at all",
+            one({"app/locales.json": '["de"]', "app/p/de.json": DE, "app/p/fr.json": DE})
+            | {
+                "lemmar.toml": charter(
+                    files="p/{locale}.json", catalog='  without = { fr = "x" }\n'
+                ).replace("locales.json", "all.json"),
+                "app/all.json": '["en", "de"]',
+            },
+            ["catalog.no-source app/p/de.json:1:1 en", "roster.orphan app/p/fr.json:1:1 fr"],
+        ),
+        (
+            "files that carry the source themselves",
+            one({"app/po/de.po": 'msgid "Bunk"\nmsgstr "Lager"\n'}, files="po/{locale}.po"),
+            [],
+        ),
+    ],
+    "catalog.thin-source": [
+        (
+            "a remnant",
+            one({"app/w/en.json": '{"bunk": "Bunk"}', "app/w/de.json": DE[:-2] + ', "a": "b"}\n'}),
+            ["catalog.thin-source app/w/en.json:1:1 en"],
+        ),
+        (
+            "nothing",
+            one({"app/w/en.json": "{}"}),
+            ["catalog.thin-source app/w/en.json:1:1 en"],
+        ),
+        (
+            "a key too many",
+            one({"app/w/de.json": DE[:-2] + ', "a": "b"}\n'}),
+            ["message.surplus app/w/de.json:4:3 de/a"],
         ),
     ],
     "message.missing": [

@@ -249,15 +249,15 @@ def absent(world: World) -> Iterator[Problem]:
     """A screen of the program, or all of it, is in another language.
 
     Reported once for each client, locale and part whose file is missing, unless all its texts are inherited from the
-    locale's own language. Not reported: a locale that the catalog is exempt from by `without`. To fix: add the file, or check
-    whether it has another name.
+    locale's own language. Not reported: a locale that the catalog is exempt from by `without`, and locales on trial, whose missing texts
+    count in their share (`catalog.below-threshold`). To fix: add the file, or check whether it has another name.
     """
     for client in world.clients:
         for locale, effect in client.effects.items():
             filed = {(catalog.part, catalog.order) for catalog in client.catalogs if catalog.tag == effect.tag}
             faulty = {(fault.tag, fault.part) for fault in client.faults}
             lacking: dict[str | None, set[str]] = {}
-            for absence in effect.absences if locale in client.needs else ():
+            for absence in effect.absences if locale in client.needs and locale not in world.charter.roster.trial else ():
                 lacking.setdefault(absence.part, set()).add(absence.key)
             for part, keys in lacking.items():
                 if {(effect.tag, part), (None, part)} & faulty:
@@ -349,30 +349,113 @@ def _lacking(threshold: float, complete: int, messages: int) -> int:
 
 
 @rule(
+    "catalog.no-source",
+    "error",
+    "The source lacks a part that most locales have.",
+    hides=(Hides(("message.surplus",), ("client", "part")), Hides(("chain.dead-end",), ("client", "locale"))),
+)
+def no_source(world: World) -> Iterator[Problem]:
+    """Without the source nothing of the part can be compared, and the audit would call it complete.
+
+    Reported once for each part that at least half of the client's locales have and the source lacks; once for a client without any source
+    catalog. Not reported: a part whose source file could not be read (`catalog.unreadable`), and a client that is exempt from the source
+    locale by `without`. To fix: add the source's file, or correct the pattern or the source locale in the charter.
+    """
+    source = world.charter.source
+    for client in world.clients:
+        if not client.sources and client.catalogs and source in client.needs and not _broken_sources(world, client):
+            held = dict.fromkeys(client.roster(catalog.tag) for catalog in client.catalogs)
+            yield Problem(
+                Subject((client.name,), source),
+                f"{client.name} has catalogs for {listed(held)} but none for the source {source!r}",
+                key_spot(client.catalogs[0], None),
+                "none of its texts can be compared",
+                f"add its catalogs for {source!r}, or correct the patterns or the source in the charter",
+            )
+        for part, tags, first in _parts_without_source(world, client):
+            if 2 * len(tags) >= len({catalog.tag for catalog in client.catalogs}):
+                name = f"the part {part!r}" if part else "a catalog"
+                yield Problem(
+                    Subject((client.name,), None, part),
+                    f"{name} is in {listed(tags)} but not in the source {source!r}",
+                    key_spot(first, None),
+                    "none of its texts can be compared, and users of the source language see raw keys",
+                    "add the source's file, or check whether it has another name",
+                )
+
+
+def _broken_sources(world: World, client: Client) -> set[str | None]:
+    """The parts of which a file that may be the source's is faulty."""
+    return {fault.part for fault in client.faults if fault.tag is None or client.roster(fault.tag) == world.charter.source}
+
+
+def _parts_without_source(world: World, client: Client) -> Iterator[tuple[str | None, list[Tag], Catalog]]:
+    """The parts that the source lacks, with the locales that have them and the first of their catalogs."""
+    faulty = _broken_sources(world, client)
+    for part, locales in client.by_part.items():
+        tags = [client.roster(tag) for tag in locales]
+        if part not in client.sources and part not in faulty and world.charter.source not in tags and client.sources:
+            yield part, tags, next(iter(locales.values()))[0]
+
+
+@rule(
+    "catalog.thin-source",
+    "error",
+    "The source lacks most keys that the other locales have.",
+    hides=(Hides(("message.surplus",), ("client", "part")),),
+)
+def thin_source(world: World) -> Iterator[Problem]:
+    """The texts of the source are in another file than the charter says: what is compared is a remnant, and looks complete.
+
+    Reported once for each part of whose keys the source lacks more than half in most of the other locales. Not reported: formats that carry
+    the source's texts beside the translations, or whose keys are those texts, and sources whose file could not be read. To fix: correct the
+    pattern, `unmarked` or the source in the charter, or bring the source up to date.
+    """
+    for client in world.clients:
+        faulty = _broken_sources(world, client)
+        for part, source in client.sources.items():
+            if part in faulty or any(catalog.form.carries_source or catalog.form.keys_are_texts for catalog in source.catalogs):
+                continue
+            known = union_of(source.catalogs)
+            others = [union_of(catalogs) for tag, catalogs in client.by_part[part].items() if client.roster(tag) != world.charter.source]
+            lacking = [keys - known for keys in others if 2 * len(keys - known) > len(keys)]
+            if lacking and 2 * len(lacking) > len(others) and not any(map(_are_texts, lacking)):
+                first = source.catalogs[0]
+                yield Problem(
+                    Subject((client.name,), world.charter.source, part),
+                    f"{first.file} has {counted(len(known), 'key')}, and lacks {counted(max(map(len, lacking)), 'key')} that other locales have",
+                    key_spot(first, None),
+                    "these texts cannot be compared, and users of the source language see raw keys",
+                    "correct the pattern or the source in the charter, or bring the source up to date",
+                )
+
+
+def _are_texts(keys: frozenset[str]) -> bool:
+    """Whether the keys are texts of the source, so that the source needs none of them: many have words with blanks between."""
+    return 4 * sum(" " in key.strip() for key in keys) > len(keys)
+
+
+@rule(
     "catalog.layout-differs",
     "warning",
-    "Some locales have a part that the source lacks.",
+    "A few locales have a part that the source lacks.",
     hides=(Hides(("message.surplus",), ("client", "part")),),
 )
 def layout_differs(world: World) -> Iterator[Problem]:
-    """The part was renamed or dropped in the source, or the source's file is missing.
+    """The part was renamed or dropped in the source.
 
-    Reported once for each part, with the locales that have it. Not reported: a part whose source file could not be read.
-    To fix: give the file the source's name, or remove it.
+    Reported once for each part, with the locales that have it. Not reported: a part that half of the locales have (`catalog.no-source`), or
+    whose source file could not be read. To fix: give the file the source's name, or remove it.
     """
     for client in world.clients:
-        faulty = {fault.part for fault in client.faults if fault.tag is None or client.roster(fault.tag) == world.charter.source}
-        for part, locales in client.by_part.items():
-            tags = [client.roster(tag) for tag in locales]
-            if part in client.sources or part in faulty or world.charter.source in tags or not client.sources:
-                continue
-            first = next(iter(locales.values()))[0]
-            yield Problem(
-                Subject((client.name,), None, part),
-                f"the part {part!r} is in {listed(tags)} but not in the source {world.charter.source!r}"
-                if part
-                else f"a catalog is in {listed(tags)} but not in the source",
-                key_spot(first, None),
-                "its texts are never shown, or shown as raw keys in the source language",
-                "give the file the name that the source has, or remove it",
-            )
+        for part, tags, first in _parts_without_source(world, client):
+            if 2 * len(tags) < len({catalog.tag for catalog in client.catalogs}):
+                yield Problem(
+                    Subject((client.name,), None, part),
+                    f"the part {part!r} is in {listed(tags)} but not in the source {world.charter.source!r}"
+                    if part
+                    else f"a catalog is in {listed(tags)} but not in the source",
+                    key_spot(first, None),
+                    "its texts are never shown, or shown as raw keys in the source language",
+                    "give the file the name that the source has, or remove it",
+                )

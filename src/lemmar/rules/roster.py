@@ -229,7 +229,7 @@ def _same_name(tag: LanguageTag, meant: LanguageTag) -> bool:
     "roster.hollow",
     "error",
     "A client supports a locale for which it has no catalog.",
-    hides=(Hides(("catalog.absent", "catalog.below-threshold", "message.missing"), _LOCALE),),
+    hides=(Hides(("catalog.absent", "catalog.no-source", "catalog.below-threshold", "message.missing"), _LOCALE),),
 )
 def hollow(world: World) -> Iterator[Problem]:
     """Users can choose the language and then see another one.
