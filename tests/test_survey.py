@@ -489,6 +489,14 @@ def test_a_charter_is_never_overwritten_and_news_are_told(repo: Repo) -> None:
     assert "is not a folder" in repo.run("survey", "gone").err
 
 
+def test_code_that_a_build_has_packed_holds_no_claim(repo: Repo) -> None:
+    line = 'export const tongues = ["en", "de"];'
+    files = {f"site/w/{tag}.json": '{"bunk": "Bunk"}' for tag in ("en", "de")}
+    assert "symbol tongues" in repo.write(files | {"site/src/main.js": line}).run("survey").out
+    packed = line + "".join(f"function f{n}(a){{return a+{n}}}" for n in range(1_000))
+    assert "symbol tongues" not in repo.write({"site/src/main.js": packed}).run("survey").out
+
+
 def test_a_request_that_is_cut_is_a_question(repo: Repo) -> None:
     repo.write(
         {"site/package.json": "{}", **{f"site/locales/{tag}.json": as_json(tag) for tag in TAGS}}

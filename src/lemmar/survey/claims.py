@@ -51,6 +51,11 @@ _QUOTED = re.compile(rb"[\"'`>:;, {(\[\n\t]([a-z]{2,3})(?:[-_][A-Za-z]{2,4}){0,2
 _BARE = re.compile(rb"[\"'`>:\s\[,-]([a-z]{2,3})(?:[-_][A-Za-z]{2,4}){0,2}(?=[\"'`<,:\]\s])")
 
 
+def _is_packed(data: bytes) -> bool:
+    """Whether a build has packed the code, so that nobody wrote it so: lines of a thousand bytes on average, and no short file."""
+    return len(data) > 20_000 and len(data) > 1_000 * (data.count(b"\n") + 1)
+
+
 @cache
 def _listing() -> frozenset[str]:
     """The suffixes of files in which selectors know of lists."""
@@ -177,6 +182,8 @@ class ClaimFinder:
     # ------------------------------------------------------------------------------------------------------------------ code
 
     def _code(self, file: File, data: bytes, suffix: str) -> list[DraftClaim]:
+        if _is_packed(data):
+            return []
         try:
             parsed = languages.parse(data, suffix)
         except IncompleteError:
