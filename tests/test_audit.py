@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import os
 import signal
 import subprocess
@@ -80,7 +81,48 @@ def test_without_the_library_for_workbooks_the_audit_is_incomplete(
     ran = repo.run("audit")
     assert ran.code == 3 and "pip install 'lemmar[sheets]'" in ran.out
     assert repo.run("read", "app/w.xlsx").code == 3
-    assert repo.run("survey").code in (0, 2)
+    (repo.root / "lemmar.toml").unlink()
+    ran = repo.run("survey")
+    assert (ran.code, ran.out) == (3, "") and "lemmar: app/w.xlsx: a workbook" in ran.err
+
+
+def test_what_a_survey_cannot_look_at_is_said_wherever_it_counts(
+    repo: Repo, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    book = openpyxl.Workbook()
+    sheet = book.create_sheet("texts", 0)
+    for row in (["key", "en", "de"], ["bunk", "Bunk", "Lager"]):
+        sheet.append(row)
+    sound = {**FILES, "app/w/de.json": EN.replace("Bunk", "Lager").replace("Hut", "Hütte")}
+    (repo.write(sound | {"tool/words.xlsx": ""}).root / "tool/words.xlsx").write_bytes(saved(book))
+    assert [each["rule"] for each in repo.audit()["findings"]] == ["roster.uncharted"]
+    monkeypatch.setitem(sys.modules, "openpyxl", None)
+    ran = repo.run("audit")
+    assert ran.code == 3 and "not checked  tool/words.xlsx: a workbook" in ran.out
+    ran = repo.run("survey")
+    assert ran.code == 3 and "not checked" in ran.out and "tool/words.xlsx" in ran.out
+    (repo.root / "lemmar.toml").unlink()
+    ran = repo.run("survey", "--write")
+    assert ran.code == 3 and "not checked  tool/words.xlsx: a workbook" in ran.out
+    written = (repo.root / "lemmar.toml").read_text("utf-8")
+    assert "# not checked, so that something may be missing here: tool/words.xlsx: a" in written
+
+
+def saved(book: openpyxl.Workbook) -> bytes:
+    buffer = io.BytesIO()
+    book.save(buffer)
+    return buffer.getvalue()
+
+
+def test_code_whose_mending_takes_too_long_never_makes_a_release_clear(repo: Repo) -> None:
+    source = "<?php\nreturn ['bunk' => 'Bunk', 'hut' => 'Hut {{name}}'];\n"
+    broken = "<?php\nreturn " + 'msgstr[9] ""\n' * 2_000
+    files = {"app/c/en.php": source, "app/c/de.php": broken}
+    repo.write(FILES | files | {"lemmar.toml": charter(files="c/{locale}.php")})
+    ran = repo.run("audit")
+    assert (ran.code == 3 and "not checked  app/c/de.php: the code" in ran.out) or (
+        ran.code == 1 and "catalog.unreadable  app" in ran.out
+    )
 
 
 def test_a_process_that_is_stopped_for_a_while_gives_the_same_bytes(repo: Repo) -> None:

@@ -871,15 +871,17 @@ _LINES = (
     end=st.sampled_from(["\n", "\r\n", "\r", "\u2028"]),
     mark=st.sampled_from([b"", b"\xef\xbb\xbf"]),
     bad=st.sampled_from([b"", b"\xe9"]),
+    layout=st.integers(0, 3),
 )
 def test_a_quick_reader_gives_what_the_careful_way_gives(
-    name: str, cut: int, put: list[str], end: str, mark: bytes, bad: bytes
+    name: str, cut: int, put: list[str], end: str, mark: bytes, bad: bytes, layout: int
 ) -> None:
     form = formats.load(name)
     seed = SEEDS[name]
     text = seed[:cut] + "\n".join(put) + seed[cut:]
     data = mark + text.replace("\n", end).encode() + bad
-    options = ReadOptions(layout=form.layouts[0], suffix=SUFFIXES.get(name, ""))
+    way = form.layouts[layout % len(form.layouts)] if layout else form.layouts[0]
+    options = ReadOptions(layout=way, suffix=SUFFIXES.get(name, ""))
     assert form.quick is not None
     found = form.quick(data, options)
     assert found is None or found == form.read_carefully(data, options)
@@ -1126,3 +1128,28 @@ def test_headers_that_cannot_be_read(header: str) -> None:
 def test_a_header_divides_by_nothing() -> None:
     read = read_header("nplurals=2; plural=n % 0 + n / 0 - 1 * 2;")
     assert read is not None and isinstance(read.form(7), int)
+
+
+_leaf = st.one_of(st.text("ab.é ", max_size=4), st.none(), st.integers(0, 9), st.booleans())
+_tree = st.recursive(
+    _leaf,
+    lambda inner: st.one_of(
+        st.lists(inner, max_size=3), st.dictionaries(st.text("ab.", max_size=3), inner, max_size=3)
+    ),
+    max_leaves=12,
+)
+
+
+@pytest.mark.parametrize(
+    ("name", "suffix", "around"), [("yaml", ".yaml", "{}"), ("code", ".ts", "export default {};")]
+)
+@settings(max_examples=200)
+@given(st.dictionaries(st.text("ab.", max_size=3), _tree, max_size=4))
+def test_a_tree_is_the_same_by_the_short_way(
+    name: str, suffix: str, around: str, tree: dict[str, Any]
+) -> None:
+    data = around.replace("{}", json.dumps(tree, ensure_ascii=False)).encode()
+    form, options = formats.load(name), ReadOptions(suffix=suffix)
+    assert form.quick is not None
+    found = form.quick(data, options)
+    assert found is None or found == form.read_carefully(data, options)

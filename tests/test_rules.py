@@ -954,6 +954,22 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
             ["catalog.thin-source app/w/en.json:1:1 en"],
         ),
         (
+            "patterns that each locale has, and the source leaves to its runtime",
+            one(
+                {
+                    "app/w/en.json": "{}",
+                    "app/w/de.json": '{"number.group": ".", "number.list": ";"}',
+                },
+                catalog='  requires-own = ["number.*"]\n',
+            ),
+            [],
+        ),
+        (
+            "keys that are the source's texts",
+            one({"app/w/en.json": "{}", "app/w/de.json": '{"Take a bunk": "Lager nehmen"}'}),
+            ["message.surplus app/w/de.json:1:2 de/Take a bunk"],
+        ),
+        (
             "a key too many",
             one({"app/w/de.json": DE[:-2] + ', "a": "b"}\n'}),
             ["message.surplus app/w/de.json:4:3 de/a"],

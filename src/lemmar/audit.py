@@ -37,15 +37,14 @@ def world_of_charter(read: ReadCharter, tree: Tree, today: str | None = None) ->
     """All that the rules may see, gathered from *tree* and resolved. *today* is an ISO 8601 date, by default the day in UTC."""
     inventory = gather(read.charter, tree)
     clients = resolve(read.charter, inventory)
-    unknown = uncharted(read.charter, tree, clients)
+    beyond = uncharted(read.charter, tree, clients)
+    unfinished = tuple(dict.fromkeys((*inventory.unfinished, *beyond.unfinished)))
     day = today or datetime.now(UTC).date().isoformat()
-    return World(
-        read.charter, File(read.file), read.lines, clients, inventory.shapes, day, uncharted=unknown, unfinished=inventory.unfinished
-    )
+    return World(read.charter, File(read.file), read.lines, clients, inventory.shapes, day, uncharted=beyond.folders, unfinished=unfinished)
 
 
 def audit(read: ReadCharter, tree: Tree, today: str | None = None) -> Verdict:
-    """Holds the monorepo that *tree* is against its charter, by every rule.
+    """Checks the monorepo that *tree* is against its charter, by every rule.
 
     Raises:
         UsageError: no pattern of the charter matches a file, so that there is nothing to audit; *today* is no date.

@@ -50,20 +50,22 @@ class _Forms(_Type):
         return f"[{'|'.join(self._names())}]"
 
 
+to_file = click.option(
+    "-o",
+    "--output",
+    "target",
+    type=click.Path(path_type=Path, dir_okay=False),
+    metavar="FILE",
+    help="Write to FILE instead of standard output.",
+)
+
+
 def _output(findings: bool) -> Callable[[_F], _F]:
     """``--format`` with the outputs that take such a result, and ``--output FILE``."""
 
     def add(command: _F) -> _F:
         form = click.option("--format", "form", type=_Forms(findings), default="text", show_default=True, help="The output format.")
-        file = click.option(
-            "-o",
-            "--output",
-            "target",
-            type=click.Path(path_type=Path, dir_okay=False),
-            metavar="FILE",
-            help="Write to FILE instead of standard output.",
-        )
-        return form(file(command))
+        return form(to_file(command))
 
     return add
 

@@ -15,14 +15,7 @@ from lemmar.words import counted
 @click.command(short_help="Check the charter, or print its JSON Schema.")
 @_options.charter
 @click.option("--schema", is_flag=True, help="Print the charter's JSON Schema, for editors, and exit.")
-@click.option(
-    "-o",
-    "--output",
-    "target",
-    type=click.Path(path_type=Path, dir_okay=False),
-    metavar="FILE",
-    help="Write to FILE instead of standard output.",
-)
+@_options.to_file
 @_options.loudness
 def command(charter_path: Path | None, schema: bool, target: Path | None) -> int:
     """Check the charter and report all its mistakes at once; no client file is read."""

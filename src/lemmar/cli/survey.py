@@ -8,7 +8,7 @@ import click
 
 from lemmar.cli import _options
 from lemmar.cli._exits import Exit
-from lemmar.errors import TreeError
+from lemmar.errors import IncompleteError, TreeError
 
 
 @click.command(short_help="Draft a charter from what is there.")
@@ -22,6 +22,8 @@ def command(folder: Path | None, write_it: bool, form: str, target: Path | None)
     """Find the clients, catalogs and claims in FOLDER (default: here), each with its evidence, and list what could not be decided.
 
     If there is a charter, say what it lacks. Nothing that is found is run.
+
+    Exits 0, or 3 if something could not be checked: what is drafted may lack it.
     """
     from lemmar.charter import FILE_NAME
     from lemmar.cli._running import show, world_of
@@ -40,14 +42,17 @@ def command(folder: Path | None, write_it: bool, form: str, target: Path | None)
                 f"there is a charter already, {present}; it is never overwritten: move it away, or run the survey without --write"
             )
         world = world_of(present)
-        show(views.news(news(world.charter, tree, world.clients), world.clients), form, target)
-        return Exit.CLEAR
+        fresh = news(world.charter, tree, world.clients)
+        show(views.news(fresh, world.clients), form, target)
+        return Exit.INCOMPLETE if fresh.unfinished else Exit.CLEAR
     remark(f"surveying {root}", detail=True)
     draft = draw_up(tree)
+    if not draft.clients and draft.unfinished:
+        raise IncompleteError("\n".join(draft.unfinished))
     if not draft.clients:
         raise TreeError(f"no catalog was found in {root}; go to the monorepo's root, or try 'lemmar read' on a file that should be one")
     show(views.view(draft, written=write_it), form, target)
     if write_it:
         write([charter_text(draft)], present)
         remark(f"wrote {present}; review it, then run: lemmar audit")
-    return Exit.CLEAR
+    return Exit.INCOMPLETE if draft.unfinished else Exit.CLEAR

@@ -186,7 +186,7 @@ def _forms_of(node: Node) -> dict[str, str | None]:
 def _leaves(root: Node | None, walk: Walk | None = None) -> Iterator[tuple[_Path, Member, Node, bool, Member]]:
     """Path, member and node of every leaf in file order, whether it stands elsewhere, and the member at the top that it lies in.
 
-    A list of scalars is a leaf. What an alias stands for belongs to its anchor. Repeated keys are told to *walk*.
+    A list of scalars is a leaf. What an alias stands for belongs to its anchor. Repeated keys are reported to *walk*.
     """
     if root is None:
         return

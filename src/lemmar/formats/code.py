@@ -65,7 +65,7 @@ def entries(walk: Walk) -> Iterator[Entry]:
 def quick(data: bytes, options: ReadOptions) -> Reading | None:
     """The entries of a file that nothing is wrong with, and of which nothing is computed."""
     text = decode(data, options.encoding)
-    if text.fault is not None or text.mark:
+    if options.layout != "by-file" or text.fault is not None or text.mark:
         return None
     root, faults = _tree(text.text, options.suffix)
     if root is None or faults or any(member.key == "…" for member in root.members):

@@ -27,6 +27,8 @@ def entries(walk: Walk) -> Iterator[Entry]:
 
 def quick(data: bytes, options: ReadOptions) -> Reading | None:
     """The entries of a document that nothing is wrong with."""
+    if options.layout != "by-file":
+        return None
     text = decode(data, options.encoding)
     root, faults, typed = scan(text.text) if text.fault is None and not text.mark else (None, [], [])
     return plain_reading(root, options) if root is not None and not faults and not typed else None

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from array import array
 from collections.abc import Mapping
+from fnmatch import fnmatchcase
 from typing import NamedTuple
 
 from msgspec import Struct
@@ -118,3 +119,7 @@ class Pattern(Struct, frozen=True):
     built: bool = False
     seen: SeenSyntax | None = None
     read_as: Format | None = None
+
+    def requires(self, key: str) -> bool:
+        """Whether *key* is one that each locale must hold itself."""
+        return any(fnmatchcase(key, each) for each in self.requires_own)

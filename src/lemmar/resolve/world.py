@@ -106,8 +106,8 @@ class Landing(NamedTuple):
 class Client(Struct, frozen=True):
     """A client, resolved: its traits, what it claims, what its catalogs hold and what its users therefore see.
 
-    *names* are the locales of files and columns as written. *supported* are the client's own tags, *declared_by* says how that is known
-    they are known: ``claims``, ``files`` or ``nothing``. *known_as* maps the client's own tags to the roster's, where they
+    *names* are the locales of files and columns as written. *supported* are the client's own tags, *declared_by* says how they
+    are known: ``claims``, ``files`` or ``nothing``. *known_as* maps the client's own tags to the roster's, where they
     mean the same locale. *needs* are the roster's locales less those that the client may do without. *effects* is by the
     roster's tags, for those that the client supports. *runtime* is literal: its tags are as the client writes them, and *meant* maps
     those to the client's own tags where they differ. *source* is the client's own tag of the source locale. *answering* are the tags that have

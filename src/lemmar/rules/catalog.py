@@ -408,16 +408,20 @@ def thin_source(world: World) -> Iterator[Problem]:
     """The texts of the source are in another file than the charter says: what is compared is a remnant, and looks complete.
 
     Reported once for each part of whose keys the source lacks more than half in most of the other locales. Not reported: formats that carry
-    the source's texts beside the translations, or whose keys are those texts, and sources whose file could not be read. To fix: correct the
+    the source's texts beside the translations, or whose keys are those texts, and sources whose file could not be read; keys that a catalog
+    `requires-own` do not count. To fix: correct the
     pattern, `unmarked` or the source in the charter, or bring the source up to date.
     """
     for client in world.clients:
         faulty = _broken_sources(world, client)
+        own = [pattern for pattern in client.patterns if pattern.requires_own]
         for part, source in client.sources.items():
             if part in faulty or any(catalog.form.carries_source or catalog.form.keys_are_texts for catalog in source.catalogs):
                 continue
             known = union_of(source.catalogs)
             others = [union_of(catalogs) for tag, catalogs in client.by_part[part].items() if client.roster(tag) != world.charter.source]
+            if own:  # the source may leave such keys to its runtime
+                others = [frozenset(key for key in keys if not any(each.requires(key) for each in own)) for keys in others]
             lacking = [keys - known for keys in others if 2 * len(keys - known) > len(keys)]
             if lacking and 2 * len(lacking) > len(others) and not any(map(_are_texts, lacking)):
                 first = source.catalogs[0]

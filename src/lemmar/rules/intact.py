@@ -191,7 +191,7 @@ def _what(counted: Counted) -> str:
 def _examples(locale: str, counted: Counted) -> str:
     numbers = plural_of(locale, counted.kind).numbers
     found = [number for name in counted.categories for number in sorted(numbers.get(name, ()))[:3]]
-    return " ".join(map(str, sorted(found)[:6])) or "some numbers"
+    return ", ".join(map(str, sorted(found)[:6])) or "some numbers"
 
 
 @rule("message.plural-surplus", "warning", "A plural has a form that its language does not use.")

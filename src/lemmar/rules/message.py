@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from fnmatch import fnmatchcase
 from typing import Literal
 
 from msgspec.structs import replace
 
-from lemmar.inventory.contents import Catalog, Pattern, Spot
+from lemmar.inventory.contents import Catalog, Spot
 from lemmar.resolve.landings import Cause
 from lemmar.resolve.pairing import same_language
 from lemmar.resolve.spots import file_wanted, gap_spot, holder_of, key_spot, pattern_of, text_of, union_of
@@ -67,14 +66,14 @@ def _unasked(world: World, client: Client, effect: Effect) -> dict[Cause, dict[s
 
 def _not_own(client: Client, effect: Effect) -> Iterator[Problem]:
     """Keys that every locale must hold itself, such as patterns of numbers, and that this one leaves to another."""
-    seen = {(absence.part, absence.key) for absence in effect.absences}
+    absent = {(absence.part, absence.key) for absence in effect.absences}
     for pattern in client.patterns:
         for part, locales in client.by_part.items() if pattern.requires_own else ():
             every = [catalog for catalogs in locales.values() for catalog in catalogs if catalog.order == pattern.number]
-            wanted = {key: catalog for catalog in reversed(every) for key in catalog.column.keys if required(pattern, key)}
+            wanted = {key: catalog for catalog in reversed(every) for key in catalog.column.keys if pattern.requires(key)}
             own = [catalog for catalog in locales.get(effect.tag, ()) if catalog.order == pattern.number]
             for key in sorted(wanted):
-                if (part, key) in seen or text_of(own, key):
+                if (part, key) in absent or text_of(own, key):
                     continue
                 where = key_spot(own[-1], key) if own and key in own[-1].column.key_set else gap_spot(own[-1], None) if own else None
                 wanted_file = file_wanted(pattern, effect.tag, part)
@@ -86,11 +85,6 @@ def _not_own(client: Client, effect: Effect) -> Iterator[Problem]:
                     "add it for this locale",
                     (key_spot(wanted[key], key),),
                 )
-
-
-def required(pattern: Pattern, key: str) -> bool:
-    """Whether *key* is one that each locale must hold itself."""
-    return any(fnmatchcase(key, each) for each in pattern.requires_own)
 
 
 def _ships(world: World, client: Client, locale: Tag) -> bool:
@@ -188,7 +182,7 @@ def surplus(world: World) -> Iterator[Problem]:
                                 extra.setdefault(key, []).append(catalog)
             own = [pattern for pattern in client.patterns if pattern.requires_own]
             for key, holders in extra.items():
-                if any(required(pattern, key) for pattern in own):
+                if any(pattern.requires(key) for pattern in own):
                     continue  # the source may leave such a key to its runtime
                 locales = list(dict.fromkeys(client.roster(catalog.tag) for catalog in holders))
                 yield Problem(

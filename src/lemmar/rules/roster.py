@@ -91,7 +91,7 @@ def pseudo(world: World) -> Iterator[Problem]:
         for tag, (claim, spot) in claims.pseudo_locales(world, client).items():
             yield Problem(
                 Subject((client.name,), tag),
-                f"{client.name} has the test locale {tag!r} among the {claim.states} ones",
+                f"the test locale {tag!r} is {claim.states} by {client.name}",
                 spot,
                 "users can get a language made for tests",
                 "remove it from what is released",
@@ -313,7 +313,7 @@ def unreadable_claim(world: World) -> Iterator[Problem]:
             how = "cannot be read" if not claim.entries else f"can be read only partly ({counted(len(claim.entries), 'locale')})"
             yield Problem(
                 Subject((client.name,)),
-                f"the claim of the {claim.states} locales ({claim.selector} in {claim.file}) {how}: {first.detail}{more}",
+                f"the {claim.states!r} claim ({claim.selector} in {claim.file}) {how}: {first.detail}{more}",
                 Spot(claim.file or world.charter_file, claim.digest, line=first.line, column=first.column),
                 "the audit does not know everything that the client states",
                 "correct the claim in the charter, or write the locales out where it points",

@@ -112,13 +112,14 @@ def slots(file: str) -> Iterator[_Slot]:
 
 
 class CatalogFinder:
-    """Finds the catalogs among *files* of *tree*; what could not be decided is in *questions*."""
+    """Finds the catalogs among *files* of *tree*; what could not be decided is in *questions*, what not be looked at in *unfinished*."""
 
     def __init__(self, tree: Tree, files: Iterable[File]) -> None:
         self.tree = tree
         self.files = [file for file in files if may_be_catalog(file)]
         self.there = frozenset(self.files)
         self.questions: list[Question] = []
+        self.unfinished: dict[str, None] = {}
         self.taken: set[str] = set()
         self._readings: dict[tuple[str, str], Reading | None] = {}
         self._beside: Counter[tuple[str, str]] = Counter()
@@ -363,8 +364,9 @@ class CatalogFinder:
             options = ReadOptions(layout=layout, suffix=suffix_of(file), fields=fields or {})
             try:
                 reading = form.read(data, options) if data is not None else None
-            except IncompleteError:
+            except IncompleteError as error:
                 reading = None
+                self.unfinished[f"{file}: {error}"] = None
             self._readings[key] = reading if reading is not None and reading.columns else None
         return self._readings[key]
 

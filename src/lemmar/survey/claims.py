@@ -73,12 +73,13 @@ class _Seen(NamedTuple):
 
 
 class ClaimFinder:
-    """Finds the claims in *files* of a client under *root*, which has catalogs of *locales*."""
+    """Finds the claims in *files* of a client under *root*, which has catalogs of *locales*; what could not be looked at is in *unfinished*."""
 
     def __init__(
         self, tree: Tree, root: str, files: Iterable[File], locales: Sequence[Tag], catalogs: frozenset[str], platform: str | None = None
     ) -> None:
         self.tree = tree
+        self.unfinished: list[str] = []
         self.spelling = spelling_of(platform)
         self.root = root
         self.files = [
@@ -186,7 +187,8 @@ class ClaimFinder:
             return []
         try:
             parsed = languages.parse(data, suffix)
-        except IncompleteError:
+        except IncompleteError as error:
+            self.unfinished.append(f"{file}: {error}")
             return []
         if parsed is None:
             return []

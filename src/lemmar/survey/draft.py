@@ -55,7 +55,8 @@ class Question(NamedTuple):
 class Draft(NamedTuple):
     """All that a survey found, and the charter it makes of that (None where nothing was found).
 
-    *shares* has for each locale on trial what share of the messages it was found to have.
+    *shares* has for each locale on trial what share of the messages it was found to have. *unfinished* are sentences on what could not be
+    looked at on this machine: what is drawn up may lack what is there.
     """
 
     clients: tuple[DraftClient, ...]
@@ -65,3 +66,4 @@ class Draft(NamedTuple):
     pseudo: tuple[Tag, ...]
     default: Tag
     questions: tuple[Question, ...]
+    unfinished: tuple[str, ...] = ()

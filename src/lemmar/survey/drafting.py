@@ -32,15 +32,17 @@ def draft(tree: Tree, files: Sequence[File]) -> Draft:
     source = _source(catalogs)
     taken = frozenset(file for catalog in catalogs for file in catalog.files)
     questions = list(finder.questions)
+    unfinished = dict(finder.unfinished)
     clients: list[DraftClient] = []
     for root in sorted(by_root):
         own = by_root[root]
         inner = [other for other in by_root if other != root and (other.startswith(f"{root}/") or not root)]
         below = [file for file in files if _under(file, root) and not any(_under(file, other) for other in inner)]
-        client = _client(tree, evidence[root], own, below, taken, source, [client.name for client in clients])
+        client, late = _client(tree, evidence[root], own, below, taken, source, [client.name for client in clients])
+        unfinished |= dict.fromkeys(late)
         questions += _questions(client)
         clients.append(client)
-    return _agreed(tuple(clients), source, questions)
+    return _agreed(tuple(clients), source, questions)._replace(unfinished=tuple(unfinished))
 
 
 def _under(file: str, root: str) -> bool:
@@ -71,7 +73,7 @@ def _source(catalogs: Sequence[DraftCatalog]) -> Tag:
 
 def _client(
     tree: Tree, project: Project, own: list[DraftCatalog], below: list[File], taken: frozenset[str], source: Tag, names: Sequence[str]
-) -> DraftClient:
+) -> tuple[DraftClient, list[str]]:
     root = project.root
     main = max(own, key=lambda catalog: catalog.messages * max(len(catalog.locales), 1))
     form = formats.load(main.settings["format"])
@@ -86,7 +88,8 @@ def _client(
     settled = _settled(claims, own, root, platform)
     catalogs = tuple(catalog._replace(settings=_from_root(catalog, root)) for catalog in own)
     cuts = tuple(finder.cuts_requests()[:1])
-    return DraftClient(name_of(root, names), kind, root or ".", platform, project.evidence, catalogs, tuple(settled), cuts)
+    client = DraftClient(name_of(root, names), kind, root or ".", platform, project.evidence, catalogs, tuple(settled), cuts)
+    return client, finder.unfinished
 
 
 def _from_root(catalog: DraftCatalog, root: str) -> dict[str, Any]:

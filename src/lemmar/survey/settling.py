@@ -28,11 +28,13 @@ def _settled(found: Draft, tree: Tree) -> Draft:
     """Locales of which some client lacks texts are on trial, with the least share that a client has."""
     everything = found._replace(shipping=(*found.shipping, *found.trial), trial={})
     charter, _ = parse(charter_text(everything).encode(), "the draft")
-    clients = resolve(charter, gather(charter, tree))
+    inventory = gather(charter, tree)
+    clients = resolve(charter, inventory)
     shares = {tag: _least_share(clients, tag) for tag in everything.shipping}
     shipping = tuple(tag for tag in found.shipping if tag == found.source or (shares[tag] is None or (shares[tag] or 0) >= _COMPLETE))
     trial = {tag: int(100 * (shares[tag] or 0)) / 100 for tag in everything.shipping if tag not in shipping}
-    return found._replace(shipping=shipping, trial=trial)
+    unfinished = tuple(dict.fromkeys((*found.unfinished, *inventory.unfinished)))
+    return found._replace(shipping=shipping, trial=trial, unfinished=unfinished)
 
 
 def _least_share(clients: Sequence[Client], tag: Tag) -> float | None:

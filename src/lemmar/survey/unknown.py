@@ -17,27 +17,37 @@ from lemmar.trees import File, Tree
 _SURE = 0.7
 
 
-def uncharted(charter: Charter, tree: Tree, known: Sequence[Client]) -> tuple[Uncharted, ...]:
+class Beyond(NamedTuple):
+    """The folders with catalogs that no client has, and sentences on files that could not be looked at on this machine."""
+
+    folders: tuple[Uncharted, ...] = ()
+    unfinished: tuple[str, ...] = ()
+
+
+def uncharted(charter: Charter, tree: Tree, known: Sequence[Client]) -> Beyond:
     """The folders with catalogs that lie outside of every client of *charter*; *known* are its clients, resolved.
 
     Only what lies outside is looked at, so that this costs little where everything is charted.
     """
     roots = [root for client in charter.client if (root := client.root.strip("/"))]
     if any(root in ("", ".") for root in roots):
-        return ()
+        return Beyond()
     held = {str(catalog.file) for client in known for catalog in client.catalogs}
     files = [file for file in _files(tree, charter) if not any(_within(file, root) for root in roots) and file not in held]
     if not any(map(may_be_catalog, files)):
-        return ()
-    found = CatalogFinder(tree, files).found()
-    return tuple(Uncharted(catalog.base, File(catalog.files[0]), len(catalog.locales)) for catalog in found if catalog.confidence >= _SURE)
+        return Beyond()
+    finder = CatalogFinder(tree, files)
+    found = [catalog for catalog in finder.found() if catalog.confidence >= _SURE]
+    folders = (Uncharted(catalog.base, File(catalog.files[0]), len(catalog.locales)) for catalog in found)
+    return Beyond(tuple(folders), tuple(finder.unfinished))
 
 
 class News(NamedTuple):
-    """What a monorepo has that its charter does not know of: clients, and catalogs that no pattern finds."""
+    """What a monorepo has that its charter does not know of: clients, and catalogs that no pattern finds; and what could not be looked at."""
 
     clients: tuple[str, ...]
     catalogs: tuple[DraftCatalog, ...]
+    unfinished: tuple[str, ...] = ()
 
 
 def news(charter: Charter, tree: Tree, known: Sequence[Client]) -> News:
@@ -53,7 +63,7 @@ def news(charter: Charter, tree: Tree, known: Sequence[Client]) -> News:
         if not covered & set(catalog.files) and catalog.confidence >= _SURE
     ]
     new = tuple(dict.fromkeys(root for root, _ in fresh if not any(_within(root, other) for other in roots)))
-    return News(new, tuple(catalog for _, catalog in fresh))
+    return News(new, tuple(catalog for _, catalog in fresh), found.unfinished)
 
 
 def _within(root: str, other: str) -> bool:

@@ -9,6 +9,7 @@ from typing import Any
 
 from lemmar.survey.draft import Draft, DraftClient
 from lemmar.tags import LanguageTag
+from lemmar.text import visible
 
 _BARE = re.compile(r"[A-Za-z0-9_-]+")
 
@@ -20,6 +21,8 @@ def charter_text(draft: Draft) -> str:
 
 def _lines(draft: Draft) -> Iterator[str]:
     yield "# Drafted by `lemmar survey` from what the clients contain. Change it to what the team has agreed."
+    for words in draft.unfinished:
+        yield f"# not checked, so that something may be missing here: {visible(words)}"
     yield ""
     yield "[charter]"
     yield "version = 1"

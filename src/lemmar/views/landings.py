@@ -14,7 +14,7 @@ _COLUMNS = ("client", "request", "landing", "wanted", "step", "consulted")
 
 
 def view(world: World, clients: Sequence[Client], requests: Sequence[str], explain: bool) -> View:
-    """Where each of *requests* lands in each of *clients*; with *explain* people are reported each step."""
+    """Where each of *requests* lands in each of *clients*; with *explain* each step is explained."""
     found = [landed(world, client, request) for client in clients for request in requests]
     audience = world.charter.audience
     rows = [

@@ -32,6 +32,7 @@ def news(found: News, clients: Sequence[Client]) -> View:
         for claim in client.claims
         if claim.defects and not claim.entries
     ]
+    rows += [("not checked", *_late(words)) for words in found.unfinished]
     nothing: list[Drawn] = ["the charter has everything that the survey finds"]
     drawn: list[Drawn] = [drawn_table([("new", "left"), ("where", "left"), ("why", "left")], rows)] if rows else nothing
     return View(Table("survey-news", ("what", "where", "why"), rows), lambda _page: drawn)
@@ -50,7 +51,14 @@ def _table(draft: Draft) -> Table:
             (*head, "claim", claim.settings["states"], claim.place, " ".join(claim.locales), claim.confidence) for claim in client.claims
         ]
     rows += [(None, None, None, None, "question", None, question.place, question.text, None) for question in draft.questions]
+    rows += [(None, None, None, None, "unfinished", None, *_late(words), None) for words in draft.unfinished]
     return Table("survey", columns, rows)
+
+
+def _late(words: str) -> tuple[str, str]:
+    """The file that could not be looked at, and why."""
+    file, _, why = words.partition(": ")
+    return file, why
 
 
 def _draw(draft: Draft, written: bool) -> Iterable[Drawn]:
@@ -76,6 +84,10 @@ def _draw(draft: Draft, written: bool) -> Iterable[Drawn]:
         yield joined((counted(len(draft.questions), "question"), "warning"), " to decide:")
         for question in draft.questions:
             yield indented(joined((question.place, "strong"), f"  {question.text}"), 2)
+        yield ""
+    for words in draft.unfinished:
+        yield joined(("not checked  ", "incomplete"), words)
+    if draft.unfinished:
         yield ""
     if not written:
         yield "to write this down as lemmar.toml:  lemmar survey --write"
