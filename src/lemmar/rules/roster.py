@@ -158,11 +158,11 @@ def _split_words(each: Split) -> str:
         words += [f"adds {more}"] if more else []
         return f"{'this list' if claim else 'the set of catalogs'} {' and '.join(words)}, compared to {base}"
     words = (
-        [f"{'offers' if claim.states == 'offered' else 'has'} {more}, which {base} {'does' if each.base else 'do'} not support"]
+        [f"{'offers' if claim.states == 'offered' else 'has'} {more}, which {base} {'does not list' if each.base else 'do not have'}"]
         if more
         else []
     )
-    words += [f"lacks {fewer}, which {base} {'supports' if each.base else 'support'}"] if fewer else []
+    words += [f"lacks {fewer}, which {base} {'lists' if each.base else 'have'}"] if fewer else []
     return f"{'the picker' if claim.states == 'offered' else 'this list'} {' and '.join(words)}"
 
 
