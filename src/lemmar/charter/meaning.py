@@ -105,13 +105,18 @@ def _names(charter: Charter) -> Mistakes:
         for index, name in enumerate(client.uses):
             if name not in shared:
                 yield ("client", number, "uses", index), f"there is no shared catalog {name!r}{nearest(name, [n for n in shared if n])}"
-        for tag in client.without:
-            if tag not in roster:
-                yield ("client", number, "without", tag), f"{tag!r} is not on the roster{nearest(tag, roster)}"
+        for name, tags in (("without", client.without), ("trial", client.trial)):
+            for tag in tags:
+                if tag not in roster:
+                    yield ("client", number, name, tag), f"{tag!r} is not on the roster{nearest(tag, roster)}"
+        for tag in client.trial.keys() & client.without:
+            yield ("client", number, "trial", tag), f"{tag!r} is exempt by 'without' here, so that it cannot be on trial; remove one of the two"
 
 
 def _catalog(path: Path, catalog: CatalogEntry, root: str, own_syntaxes: tuple[str, ...]) -> Mistakes:
     yield from _pattern((*path, "files"), catalog.files, root)
+    for index, pattern in enumerate(catalog.exceptions):
+        yield from _pattern((*path, "except", index), pattern, root)
     if catalog.format is not None and catalog.format not in formats.names():
         yield (*path, "format"), f"there is no format {catalog.format!r}{nearest(catalog.format, formats.names())}"
     elif catalog.format is not None and catalog.layout and catalog.layout not in formats.load(catalog.format).layouts:
@@ -154,6 +159,8 @@ def _client(path: Path, client: ClientEntry) -> Mistakes:
     if client.root.startswith("/") or ".." in parts or "\\" in client.root:
         yield (*path, "root"), "a client's root is a folder inside the monorepo, with '/' between its segments"
     yield from _spelled(path, client.spelled)
+    if client.source is not None:
+        yield from _tag((*path, "source"), client.source)
     for index, claim in enumerate(client.claim):
         yield from _claim((*path, "claim", index), claim, client.root)
 

@@ -144,6 +144,9 @@ class CatalogEntry(_Spelled, frozen=True, kw_only=True):
     """Files that hold messages."""
 
     files: Annotated[Text, Meta(description="The pattern of the files, from the client's root.")]
+    exceptions: Annotated[
+        tuple[Text, ...], Meta(description="Patterns of files that are no catalogs, though `files` matches them; from the client's root.")
+    ] = field(default=(), name="except")
     name: Annotated[Text | None, Meta(description="The name by which clients use a shared catalog.")] = None
     format: Annotated[Text | None, Meta(description="The files' format; default: by their name.")] = None
     layout: Annotated[Layout | None, Meta(description="How locales are laid out in the files; default: a file is one locale.")] = None
@@ -228,6 +231,12 @@ class ClientEntry(_Spelled, frozen=True, kw_only=True):
     kind: Annotated[Kind, Meta(description="What it is.")]
     root: Annotated[Text, Meta(description="Its folder, from the monorepo's root.")]
     platform: Annotated[Platform | None, Meta(description="The preset that fills in spelling and runtime.")] = None
+    source: Annotated[
+        Locale | None, Meta(description="The locale that its messages are written in, where it is another than the charter's, or another tag.")
+    ] = None
+    trial: Annotated[
+        dict[Locale, Share], Meta(description="Locales on trial in this client, each with the share of messages that it must not fall below.")
+    ] = {}
     without: Annotated[dict[Locale, Text], Meta(description="Locales that this client is exempt from, each with the reason.")] = {}
     uses: Annotated[tuple[Text, ...], Meta(description="Shared catalogs that it uses.")] = ()
     runtime: Runtime = field(default_factory=Runtime)

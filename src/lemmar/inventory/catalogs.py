@@ -23,8 +23,9 @@ from lemmar.inventory.sources import Read, with_sources
 from lemmar.selectors import Value
 from lemmar.syntax import SeenSyntax, Syntax, doubled, own, seen_syntax
 from lemmar.syntax import load as load_syntax
-from lemmar.tags import Tag, android_variant
+from lemmar.tags import LanguageTag, Tag, android_variant, same_locale
 from lemmar.trees import Digest, File, Match, Tree
+from lemmar.trees.patterns import matcher
 
 
 class Found(NamedTuple):
@@ -74,8 +75,8 @@ def gathers_catalogs(match: Match) -> bool:
 
 
 class CatalogReader:
-    """Reads the files of a catalog; *base* is the folder its pattern starts from, *keys* the key tuples of the audit so far,
-    *own_syntaxes* the charter's own expressions for placeholders.
+    """Reads the files of a catalog; *base* is the folder its pattern starts from, *unmarked* the locale of files whose name has none, *keys*
+    the key tuples of the audit so far, *own_syntaxes* the charter's own expressions for placeholders.
     """
 
     def __init__(
@@ -84,7 +85,7 @@ class CatalogReader:
         entry: CatalogEntry,
         base: str,
         speller: Speller,
-        source: Tag,
+        unmarked: Tag,
         keys: dict[Keys, Keys],
         own_syntaxes: Mapping[str, str] = NOTHING,
     ) -> None:
@@ -93,8 +94,9 @@ class CatalogReader:
         self.entry = entry
         self.base = base
         self.speller = speller
-        self.unmarked = Tag(entry.unmarked) if entry.unmarked else source
-        self.source = source
+        self.unmarked = Tag(entry.unmarked) if entry.unmarked else unmarked
+        self.written_in = LanguageTag.parse(unmarked)
+        self.matches: list[Match] = []
         self.read: list[Read] = []
         self.faults: list[FileFault] = []
         self.names: list[tuple[File, Named]] = []
@@ -104,16 +106,22 @@ class CatalogReader:
         self.own_syntaxes = own_syntaxes
         self.message_names = message_names(tree, entry, base)
 
-    def found(self, number: int, where: tuple[str | int, ...], clients: tuple[str, ...], shapes: Shapes) -> Found:
-        """All that the catalog holds, in the order of its files; *number* and *where* are its place in the charter."""
-        matches = self._matches()
+    def read_files(self) -> frozenset[Tag]:
+        """Reads the catalog's files; returns the locales that they hold."""
+        self.matches = self._matches()
         named = self.message_names
         self.faults += [FileFault(named.file, named.digest, defect, None, None) for defect in named.defects if named.file]
-        for match in matches:
+        for match in self.matches:
             self._file(match)
-        self.read = with_sources(self.read, self.source, self.keys, from_keys=self.entry.source_text == "key")
+        return frozenset(read.tag for read in self.read)
+
+    def found(self, number: int, where: tuple[str | int, ...], clients: tuple[str, ...], shapes: Shapes, source: Tag) -> Found:
+        """All that the files hold that have been read, in their order; *number* and *where* are the catalog's place in the charter, *source*
+        is the locale that the texts are written in.
+        """
+        self.read = with_sources(self.read, source, self.keys, from_keys=self.entry.source_text == "key")
         self._fold_plurals()
-        seen = self._syntax()
+        seen = self._syntax(source)
         syntax = self._loaded(seen.name)
         catalogs = tuple(self._catalog(number, read, syntax, shapes) for read in self.read)
         pattern = Pattern(
@@ -125,7 +133,7 @@ class CatalogReader:
             seen.name,
             self.speller.spelling,
             clients,
-            len(matches),
+            len(self.matches),
             self.entry.without,
             where,
             self.entry.requires_own,
@@ -143,11 +151,11 @@ class CatalogReader:
             numbers = array("I", bytes(4 * len(read.column.texts)))
         return Catalog(read.file, read.digest, read.tag, read.part, number, read.column, numbers, read.form, read.options)
 
-    def _syntax(self) -> SeenSyntax:
+    def _syntax(self, source: Tag) -> SeenSyntax:
         """The charter's syntax for the catalog, else the one that the source's texts show."""
         if self.entry.syntax is not None:
             return SeenSyntax(self.entry.syntax, 0)
-        texts = (text for read in self.read if read.tag == self.source for text in read.column.texts)
+        texts = (text for read in self.read if read.tag == source for text in read.column.texts)
         return seen_syntax(texts, self.read_as.syntax if self.read_as is not None else None)
 
     def _loaded(self, name: str) -> Syntax:
@@ -162,7 +170,8 @@ class CatalogReader:
             known = best.get(match.file)
             if known is None or (not self._is_locale(known) and self._is_locale(match)):
                 best[match.file] = match
-        return [match for match in best.values() if not self._set_aside(match)]
+        excepted = [matcher(pattern, self.base) for pattern in self.entry.exceptions]
+        return [match for match in best.values() if not self._set_aside(match) and not any(each(match.file) for each in excepted)]
 
     def _is_locale(self, match: Match) -> bool:
         return match.locale is None or self.speller.tag(match.locale) is not None
@@ -209,7 +218,7 @@ class CatalogReader:
             if held is not None and not (self._by_file and not column.keys and any(defect.blinds == "file" for defect in reading.defects)):
                 if column.header is not None and reader.plural_header is not None:
                     column, words = named_by_header(column, held)
-                    if words and held != self.source:
+                    if words and not same_locale(LanguageTag.parse(held), self.written_in):
                         line = data.count(b"\n", 0, data.find(reader.plural_header)) + 1
                         self._fault(match, digest, Defect("plural-header", line, 1, words), held)
                 shared = replace(column, keys=self.keys.setdefault(column.keys, column.keys))

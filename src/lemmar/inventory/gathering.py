@@ -6,6 +6,8 @@ import posixpath
 from collections.abc import Mapping
 from typing import Any, NamedTuple
 
+from msgspec.structs import replace
+
 from lemmar.charter import CatalogEntry, Charter, ClaimEntry, ClientEntry
 from lemmar.charter.presets import Trait, traits
 from lemmar.formats import Keys
@@ -15,17 +17,20 @@ from lemmar.inventory.contents import Claim
 from lemmar.inventory.locales import Speller
 from lemmar.inventory.shapes import Shapes
 from lemmar.syntax import Shape
-from lemmar.tags import Tag
+from lemmar.tags import LanguageTag, Tag, same_locale
 from lemmar.trees import File, Tree
 
 
 class ClientFiles(NamedTuple):
-    """What one client holds, as read: nothing is resolved yet. *found* has its catalogs in the charter's order."""
+    """What one client holds, as read: nothing is resolved yet. *found* has its catalogs in the charter's order, *source* is the locale that
+    they are written in, as the client's files have it.
+    """
 
     entry: ClientEntry
     traits: Mapping[str, Trait]
     claims: tuple[Claim, ...]
     found: tuple[Found, ...]
+    source: Tag
 
 
 class Inventory(NamedTuple):
@@ -44,25 +49,43 @@ def gather(charter: Charter, tree: Tree) -> Inventory:
     shared = {}
     for number, entry in enumerate(charter.catalog):
         users = tuple(client.name for client in charter.client if entry.name in client.uses)
-        reader = CatalogReader(tree, entry, "", _speller(charter, entry, None, "auto"), Tag(charter.source), keys, own)
-        shared[entry.name] = reader.found(number, ("catalog", number), users, shapes)
+        reader = CatalogReader(tree, entry, "", _speller(charter, entry, None, "auto"), charter.source, keys, own)
+        source = written_in(reader.read_files(), charter.source)
+        shared[entry.name] = reader.found(number, ("catalog", number), users, shapes, source), source
     clients = []
     number = len(charter.catalog)
     for index, client in enumerate(charter.client):
         known = traits(client)
         root = base_of(client)
-        found = [shared[name] for name in client.uses if name in shared]
-        for place, entry in enumerate(client.catalog):
-            reader = CatalogReader(
-                tree, entry, root, _speller(charter, entry, client, known["spelling"].value), Tag(charter.source), keys, own
-            )
-            found.append(reader.found(number, ("client", index, "catalog", place), (client.name,), shapes))
+        spelling = known["spelling"].value
+        wanted = client.source or charter.source
+        readers = [CatalogReader(tree, entry, root, _speller(charter, entry, client, spelling), wanted, keys, own) for entry in client.catalog]
+        source = written_in(frozenset().union(*(reader.read_files() for reader in readers)), wanted)
+        found = [_retagged(*shared[name], source) for name in client.uses if name in shared]
+        for place, reader in enumerate(readers):
+            found.append(reader.found(number, ("client", index, "catalog", place), (client.name,), shapes, source))
             number += 1
-        claims = _claims(charter, tree, client, known["spelling"].value)
-        clients.append(ClientFiles(client, known, claims, tuple(found)))
+        clients.append(ClientFiles(client, known, _claims(charter, tree, client, spelling), tuple(found), source))
     late = [words for client in clients for found in client.found for words in found.unfinished]
     late += [claim.unfinished for client in clients for claim in client.claims if claim.unfinished]
     return Inventory(tuple(clients), tuple(shapes.table), tuple(dict.fromkeys(late)))
+
+
+def written_in(held: frozenset[Tag], wanted: Tag) -> Tag:
+    """The one of *held* locales that texts are written in: *wanted* itself, else the one that means the same; *wanted* where none does."""
+    if wanted in held:
+        return wanted
+    return next((tag for tag in sorted(held) if same_locale(LanguageTag.parse(tag), LanguageTag.parse(wanted))), wanted)
+
+
+def _retagged(found: Found, shared: Tag, source: Tag) -> Found:
+    """A shared catalog as a client has it whose own files call the *shared* source *source*: one locale, by one name."""
+    if shared == source or not same_locale(LanguageTag.parse(shared), LanguageTag.parse(source)):
+        return found
+    catalogs = (replace(catalog, tag=source) if catalog.tag == shared else catalog for catalog in found.catalogs)
+    faults = (replace(fault, tag=source) if fault.tag == shared else fault for fault in found.faults)
+    names = ((file, replace(name, tag=source) if name.tag == shared else name) for file, name in found.names)
+    return found._replace(catalogs=tuple(catalogs), faults=tuple(faults), names=tuple(names))
 
 
 def base_of(client: ClientEntry) -> str:

@@ -160,7 +160,7 @@ def _by_client(verdict: Verdict) -> Drawn:
     for client in verdict.world.clients:
         own = [finding for finding in verdict.findings if client.name in finding.subject.clients and finding.waiver is None]
         number = [sum(finding.severity == name for finding in own) for name in reversed(SEVERITIES)]
-        shipping = [tag for tag in client.needs if tag in verdict.world.charter.roster.shipping]
+        shipping = [tag for tag in client.needs if client.ships(tag)]
         whole = [tag for tag in shipping if tag in client.effects and client.effects[tag].answer.is_complete]
         rows.append((client.name, client.kind, *number, f"{len(whole)} of {len(shipping)}"))
     columns = [

@@ -41,7 +41,7 @@ def chains(world: World, client: Client, locales: Sequence[Tag] = ()) -> list[Ch
             found.append(Chain(locale, None, wanted))
             continue
         behind = _behind(charter, client, effect)
-        behind_wanted = _wanted(charter, locale, held, len(behind))
+        behind_wanted = _wanted(charter, client, locale, held, len(behind))
         diverges = client.runtime.grain == "message" and locale in client.needs and behind != behind_wanted
         found.append(Chain(locale, tuple(client.roster(tag) for tag in effect.consulted), wanted, behind, behind_wanted, diverges))
     return found
@@ -72,11 +72,11 @@ def _behind(charter: Charter, client: Client, effect: Effect) -> tuple[Tag, ...]
     return tuple(tag for tag in behind if not same_language(effect.locale, tag))
 
 
-def _wanted(charter: Charter, locale: Tag, held: set[Tag], most: int) -> tuple[Tag, ...]:
+def _wanted(charter: Charter, client: Client, locale: Tag, held: set[Tag], most: int) -> tuple[Tag, ...]:
     """The charter's chain behind *locale*, of which the client has catalogs; the source is asked last where all fall back to it."""
     named = locale in charter.chains
     found = [tag for tag in charter.chain(locale) if tag != locale and tag in held and (named or not same_language(locale, tag))]
-    source = charter.source
+    source = client.written_in
     if len(found) < most and source not in found and source != locale and not same_language(locale, source):
         found.append(source)
     return tuple(found)

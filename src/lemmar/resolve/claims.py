@@ -156,7 +156,7 @@ def splits(world: World, client: Client) -> Iterator[Split]:
     for claim in claims_of(client, "offered", "routed"):
         spots = tags_of(client, claim)
         more = tuple(tag for tag in spots if tag not in there and tag not in lacking)
-        free = (client.default, client.roster(client.source), world.charter.source)
+        free = (client.default, client.written_in, world.charter.source)
         fewer = tuple(tag for tag in known(client) if tag not in spots and tag not in free) if claim.states == "routed" else ()
         if (more or fewer) and claim.file is not None:
             yield Split(claim, base, fewer, more, spots[more[0]] if more else claim.spot())

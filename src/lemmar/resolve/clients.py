@@ -10,7 +10,7 @@ from lemmar.charter import Charter
 from lemmar.inventory import ClientFiles, Inventory
 from lemmar.inventory.contents import Catalog
 from lemmar.resolve.effective import ByPart, Held, Seen, effect, held
-from lemmar.resolve.pairing import pair_lists
+from lemmar.resolve.pairing import pair_lists, same_language
 from lemmar.resolve.runtimes import consulted, land
 from lemmar.resolve.world import Client, Effect, Runtime, SourcePart
 from lemmar.tags import Tag
@@ -30,9 +30,11 @@ def _client(charter: Charter, files: ClientFiles) -> Client:
     names = tuple(name for found in files.found for name in found.names)
     claimed = [[entry.tag for entry in claim.entries if entry.tag] for claim in files.claims]
     known_as = pair_lists([*claimed, [catalog.tag for catalog in catalogs], *([] if claimed else [supported])], (*roster, *pseudo))
-    source = next((tag for tag, known in known_as.items() if known == charter.source), Tag(charter.source))
+    source = files.source
+    if source not in known_as and source not in roster and _is_source(source, charter, known_as):
+        known_as[source] = charter.source
     sources = _sources(by_part, source, charter.messages.source_only_keys)
-    runtime = _runtime(files, supported, _default(charter, files))
+    runtime = _runtime(files, supported, _default(charter, files, known_as))
     written = _written(files)
     with_catalog = {catalog.tag for catalog in catalogs}
     stands_for = _stands_for(supported, with_catalog, known_as)
@@ -63,7 +65,13 @@ def _client(charter: Charter, files: ClientFiles) -> Client:
         answering=answering,
         stands_for=stands_for,
         unmarked=unmarked,
+        trial={tag: share for tag, share in {**charter.roster.trial, **files.entry.trial}.items() if tag not in files.entry.without},
     )
+
+
+def _is_source(source: Tag, charter: Charter, known_as: Mapping[Tag, Tag]) -> bool:
+    """Whether the client's *source* is what the roster calls its source: in the same language, and nothing else of the client is."""
+    return same_language(source, charter.source) and charter.source not in known_as.values()
 
 
 def _by_part(catalogs: Iterable[Catalog]) -> ByPart:
@@ -94,9 +102,13 @@ def _claimed(files: ClientFiles, states: tuple[str, ...]) -> list[Tag]:
     return [entry.tag for claim in files.claims if claim.states in states for entry in claim.entries if entry.tag]
 
 
-def _default(charter: Charter, files: ClientFiles) -> Tag:
-    """The client's default: what it claims, else the last link of the charter's default chain."""
-    return next(iter(_claimed(files, ("default",))), Tag(charter.default))
+def _default(charter: Charter, files: ClientFiles, known_as: Mapping[Tag, Tag]) -> Tag:
+    """The client's default: what it claims, else the last link of the charter's default chain, by the client's own tag for it."""
+    claimed = _claimed(files, ("default",))
+    if claimed:
+        return claimed[0]
+    own = [tag for tag, known in known_as.items() if known == charter.default]
+    return charter.default if charter.default in own or not own else files.source if files.source in own else own[0]
 
 
 def _sources(by_part: ByPart, source: Tag, source_only: Sequence[str]) -> dict[str | None, SourcePart]:

@@ -56,7 +56,7 @@ def _own_locale(world: World, client: Client, request: str) -> Tag | None:
         if request in (effect.tag, locale):
             held = {client.roster(catalog.tag) for catalog in client.catalogs}
             miswritten = effect.tag in client.meant.values()  # the family `tag` speaks of these
-            ships = locale in world.charter.roster.shipping and locale in held and locale in client.needs
+            ships = client.ships(locale) and locale in held
             return locale if ships and not miswritten else None
     return None
 

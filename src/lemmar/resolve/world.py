@@ -112,7 +112,8 @@ class Client(Struct, frozen=True):
     roster's tags, for those that the client supports. *runtime* is literal: its tags are as the client writes them, and *meant* maps
     those to the client's own tags where they differ. *source* is the client's own tag of the source locale. *answering* are the tags that have
     a catalog, those supported first; *stands_for* maps a supported tag to the tag of the catalogs that answer it, *unmarked* is the locale of
-    the files that every locale falls back to, if there are such.
+    the files that every locale falls back to, if there are such. *trial* has for each of the roster's locales that is on trial here the share
+    of messages that it must reach.
     """
 
     name: str
@@ -138,6 +139,16 @@ class Client(Struct, frozen=True):
     answering: tuple[Tag, ...]
     stands_for: Mapping[Tag, Tag]
     unmarked: Tag | None
+    trial: Mapping[Tag, float]
+
+    @property
+    def written_in(self) -> Tag:
+        """The locale that its messages are written in, as the roster calls it."""
+        return self.roster(self.source)
+
+    def ships(self, locale: Tag) -> bool:
+        """Whether the client must be complete in the roster's *locale*: it needs it, and it is not on trial here."""
+        return locale in self.needs and locale not in self.trial
 
     def below(self, file: str) -> str:
         """*file* as seen from the client's root; as it is where it lies elsewhere."""

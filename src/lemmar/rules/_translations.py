@@ -80,7 +80,7 @@ class _Comparer:
             yield from self._translation(client, locale, part, catalog, source, wanted[id(source)])
 
     def _source(self, client: Client, part: str | None, source: SourcePart, catalog: Catalog) -> Iterator[Compared]:
-        tag: Tag = self.world.charter.source
+        tag = client.written_in
         for key, number in zip(catalog.column.keys, catalog.shapes, strict=True):
             if number in self.watched and key in source.key_set:
                 shape = self.shapes[number]

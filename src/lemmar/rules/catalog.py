@@ -257,7 +257,7 @@ def absent(world: World) -> Iterator[Problem]:
             filed = {(catalog.part, catalog.order) for catalog in client.catalogs if catalog.tag == effect.tag}
             faulty = {(fault.tag, fault.part) for fault in client.faults}
             lacking: dict[str | None, set[str]] = {}
-            for absence in effect.absences if locale in client.needs and locale not in world.charter.roster.trial else ():
+            for absence in effect.absences if client.ships(locale) else ():
                 lacking.setdefault(absence.part, set()).add(absence.key)
             for part, keys in lacking.items():
                 if {(effect.tag, part), (None, part)} & faulty:
@@ -327,7 +327,7 @@ def below_threshold(world: World) -> Iterator[Problem]:
     texts are counted here, not listed one by one. To fix: translate more, or lower the share.
     """
     for client in world.clients:
-        for locale, threshold in world.charter.roster.trial.items():
+        for locale, threshold in client.trial.items():
             effect = client.effects.get(Tag(locale))
             if effect is None or not effect.answer.messages or locale not in client.needs:
                 continue
@@ -337,10 +337,17 @@ def below_threshold(world: World) -> Iterator[Problem]:
                 yield Problem(
                     Subject((client.name,), locale),
                     f"{client.name} has {answer.complete:,} of {answer.messages:,} texts in {locale!r}; the charter wants {threshold:.0%}",
-                    Spot(first[0].file, first[0].digest, line=1, column=1) if first else charter_spot(world, "roster", "trial", locale),
+                    Spot(first[0].file, first[0].digest, line=1, column=1) if first else _share_spot(world, client, locale),
                     f"users see {counted(answer.messages - answer.complete, 'text')} in another language",
                     f"translate {counted(_lacking(threshold, answer.complete, answer.messages), 'more text')}, or lower the share",
                 )
+
+
+def _share_spot(world: World, client: Client, locale: Tag) -> Spot:
+    """Where the charter states the share: in the client's table, else on the roster."""
+    index = next(index for index, entry in enumerate(world.charter.client) if entry.name == client.name)
+    own = locale in world.charter.client[index].trial
+    return charter_spot(world, "client", index, "trial", locale) if own else charter_spot(world, "roster", "trial", locale)
 
 
 def _lacking(threshold: float, complete: int, messages: int) -> int:
@@ -361,9 +368,9 @@ def no_source(world: World) -> Iterator[Problem]:
     catalog. Not reported: a part whose source file could not be read (`catalog.unreadable`), and a client that is exempt from the source
     locale by `without`. To fix: add the source's file, or correct the pattern or the source locale in the charter.
     """
-    source = world.charter.source
     for client in world.clients:
-        if not client.sources and client.catalogs and source in client.needs and not _broken_sources(world, client):
+        source = client.written_in
+        if not client.sources and client.catalogs and source in client.needs and not _broken_sources(client):
             held = dict.fromkeys(client.roster(catalog.tag) for catalog in client.catalogs)
             yield Problem(
                 Subject((client.name,), source),
@@ -372,7 +379,7 @@ def no_source(world: World) -> Iterator[Problem]:
                 "none of its texts can be compared",
                 f"add its catalogs for {source!r}, or correct the patterns or the source in the charter",
             )
-        for part, tags, first in _parts_without_source(world, client):
+        for part, tags, first in _parts_without_source(client):
             if 2 * len(tags) >= len({catalog.tag for catalog in client.catalogs}):
                 name = f"the part {part!r}" if part else "a catalog"
                 yield Problem(
@@ -384,17 +391,17 @@ def no_source(world: World) -> Iterator[Problem]:
                 )
 
 
-def _broken_sources(world: World, client: Client) -> set[str | None]:
+def _broken_sources(client: Client) -> set[str | None]:
     """The parts of which a file that may be the source's is faulty."""
-    return {fault.part for fault in client.faults if fault.tag is None or client.roster(fault.tag) == world.charter.source}
+    return {fault.part for fault in client.faults if fault.tag is None or client.roster(fault.tag) == client.written_in}
 
 
-def _parts_without_source(world: World, client: Client) -> Iterator[tuple[str | None, list[Tag], Catalog]]:
+def _parts_without_source(client: Client) -> Iterator[tuple[str | None, list[Tag], Catalog]]:
     """The parts that the source lacks, with the locales that have them and the first of their catalogs."""
-    faulty = _broken_sources(world, client)
+    faulty = _broken_sources(client)
     for part, locales in client.by_part.items():
         tags = [client.roster(tag) for tag in locales]
-        if part not in client.sources and part not in faulty and world.charter.source not in tags and client.sources:
+        if part not in client.sources and part not in faulty and client.written_in not in tags and client.sources:
             yield part, tags, next(iter(locales.values()))[0]
 
 
@@ -413,20 +420,20 @@ def thin_source(world: World) -> Iterator[Problem]:
     pattern, `unmarked` or the source in the charter, or bring the source up to date.
     """
     for client in world.clients:
-        faulty = _broken_sources(world, client)
+        faulty = _broken_sources(client)
         own = [pattern for pattern in client.patterns if pattern.requires_own]
         for part, source in client.sources.items():
             if part in faulty or any(catalog.form.carries_source or catalog.form.keys_are_texts for catalog in source.catalogs):
                 continue
             known = union_of(source.catalogs)
-            others = [union_of(catalogs) for tag, catalogs in client.by_part[part].items() if client.roster(tag) != world.charter.source]
+            others = [union_of(catalogs) for tag, catalogs in client.by_part[part].items() if client.roster(tag) != client.written_in]
             if own:  # the source may leave such keys to its runtime
                 others = [frozenset(key for key in keys if not any(each.requires(key) for each in own)) for keys in others]
             lacking = [keys - known for keys in others if 2 * len(keys - known) > len(keys)]
             if lacking and 2 * len(lacking) > len(others) and not any(map(_are_texts, lacking)):
                 first = source.catalogs[0]
                 yield Problem(
-                    Subject((client.name,), world.charter.source, part),
+                    Subject((client.name,), client.written_in, part),
                     f"{first.file} has {counted(len(known), 'key')}, and lacks {counted(max(map(len, lacking)), 'key')} that other locales have",
                     key_spot(first, None),
                     "these texts cannot be compared, and users of the source language see raw keys",
@@ -452,11 +459,11 @@ def layout_differs(world: World) -> Iterator[Problem]:
     whose source file could not be read. To fix: give the file the source's name, or remove it.
     """
     for client in world.clients:
-        for part, tags, first in _parts_without_source(world, client):
+        for part, tags, first in _parts_without_source(client):
             if 2 * len(tags) < len({catalog.tag for catalog in client.catalogs}):
                 yield Problem(
                     Subject((client.name,), None, part),
-                    f"the part {part!r} is in {listed(tags)} but not in the source {world.charter.source!r}"
+                    f"the part {part!r} is in {listed(tags)} but not in the source {client.source!r}"
                     if part
                     else f"a catalog is in {listed(tags)} but not in the source",
                     key_spot(first, None),

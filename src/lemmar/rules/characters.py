@@ -47,7 +47,7 @@ def control_character(world: World) -> Iterator[Problem]:
             for catalog in source.catalogs:
                 for key, words in _controls(catalog):
                     theirs[key] = words
-                    yield _control(client, Tag(world.charter.source), part, key, catalog, None, words)
+                    yield _control(client, client.written_in, part, key, catalog, None, words)
             for tag, catalogs in client.by_part[part].items():
                 for catalog in catalogs if catalogs is not source.catalogs else ():
                     for key, words in _controls(catalog):

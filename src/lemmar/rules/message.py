@@ -31,7 +31,7 @@ def missing(world: World) -> Iterator[Problem]:
     """
     for client in world.clients:
         for locale, effect in client.effects.items():
-            if not _ships(world, client, locale):
+            if not _ships(client, locale):
                 continue
             leaned_on = _leaned_on(world, client, effect)
             lists: dict[tuple[str | None, Cause | Literal[""]], list[Absence]] = {}
@@ -87,9 +87,9 @@ def _not_own(client: Client, effect: Effect) -> Iterator[Problem]:
                 )
 
 
-def _ships(world: World, client: Client, locale: Tag) -> bool:
+def _ships(client: Client, locale: Tag) -> bool:
     """Whether each text that the client lacks in *locale* is a finding."""
-    return locale in world.charter.roster.shipping and locale != world.charter.source and locale in client.needs
+    return client.ships(locale) and locale != client.written_in
 
 
 def _leaned_on(world: World, client: Client, effect: Effect) -> set[tuple[str | None, str]]:
@@ -97,7 +97,7 @@ def _leaned_on(world: World, client: Client, effect: Effect) -> set[tuple[str | 
     found = set()
     for other in client.effects.values():
         asked = other.tag != effect.tag and other.tag in effect.consulted
-        if asked and _ships(world, client, other.locale) and same_language(effect.tag, other.tag):
+        if asked and _ships(client, other.locale) and same_language(effect.tag, other.tag):
             found |= {(absence.part, absence.key) for absence in other.absences}
     return found
 
@@ -168,7 +168,7 @@ def surplus(world: World) -> Iterator[Problem]:
     the key, or rename it as in the source.
     """
     for client in world.clients:
-        faulty = {fault.part for fault in client.faults if fault.defect.blinds in ("file", "rest") and _is_source(client, fault.tag, world)}
+        faulty = {fault.part for fault in client.faults if fault.defect.blinds in ("file", "rest") and _is_source(client, fault.tag)}
         for part, source in client.sources.items():
             if part in faulty:
                 continue
@@ -195,8 +195,8 @@ def surplus(world: World) -> Iterator[Problem]:
                 )
 
 
-def _is_source(client: Client, tag: Tag | None, world: World) -> bool:
-    return tag is None or client.roster(tag) == world.charter.source
+def _is_source(client: Client, tag: Tag | None) -> bool:
+    return tag is None or client.roster(tag) == client.written_in
 
 
 @rule("message.empty", "error", "A text is empty.", hides=(Hides(("message.*",), _TEXT),))

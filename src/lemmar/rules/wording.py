@@ -36,12 +36,11 @@ def same_as_source(world: World) -> Iterator[Problem]:
     seven letters (`Hotel`, `Radio`); texts of digits, units, addresses and placeholders only; what the charter lists under
     `may-equal-source` and `may-equal-source-keys`. To fix: translate the text, or list it.
     """
-    source_language = _language(world.charter.source)
     free, free_keys = frozenset(world.charter.messages.may_equal_source), world.charter.messages.may_equal_source_keys
     known = SourceTexts()
     grades: dict[str, Severity | None] = {}
     for client, locale, part, catalog, source in texts(world):
-        if _language(locale) == source_language or locale not in client.needs:
+        if _language(locale) == _language(client.source) or locale not in client.needs:
             continue
         equal = _equal(catalog, source, known)
         sure = [text for _, text in equal if text not in free and _grade(text, free) == "warning"] if len(equal) >= MANY else []

@@ -6,6 +6,7 @@ Pure: a pattern is compiled to steps, a step a path segment; walking a tree by t
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
 from functools import lru_cache
 from typing import NamedTuple
 
@@ -119,6 +120,17 @@ def match_path(ways: tuple[Way, ...], path: str) -> list[Match]:
                 folder = path[start : end if end >= 0 else len(path)]
             found.append(Match(File(path), locale, groups.get("part"), folder))
     return found
+
+
+def matcher(pattern: str, base: str) -> Callable[[str], bool]:
+    """Whether a path from the root matches *pattern*, which starts from the folder *base*.
+
+    Raises:
+        PatternError: the pattern cannot be read or leads out of the root.
+    """
+    start, ways = from_root(base, compile_pattern(pattern))
+    prefix = f"{start}/" if start else ""
+    return lambda path: path.startswith(prefix) and bool(match_path(ways, path[len(prefix) :]))
 
 
 def from_root(base: str, ways: tuple[Way, ...]) -> tuple[str, tuple[Way, ...]]:

@@ -74,7 +74,7 @@ def _cell(world: World, client: Client, tag: Tag) -> Drawn:
     effect = client.effects.get(tag)
     if effect is None:
         return plain("–", "error" if tag in client.needs else "faint")
-    low = tag in client.needs and not effect.answer.reaches(world.charter.roster.trial.get(tag, 1.0))
+    low = tag in client.needs and not effect.answer.reaches(client.trial.get(tag, 1.0))
     return plain(share(effect.answer), "error" if low else "" if effect.answer.is_complete else "warning")
 
 

@@ -1,0 +1,195 @@
+"""The source of each client: whatever it is called there, a lost placeholder is found; and shares and exceptions of a client's own."""
+
+from __future__ import annotations
+
+import json
+
+import pytest
+
+from .conftest import Repo, charter
+
+SOUND = {"night": "{n} nights", "hut": "Hut"}
+LOST = {"night": "Nächte", "hut": "Hütte"}
+NO_CLAIM = '  [client.runtime]\n  supported = "files"\n'
+
+
+def words(texts: dict[str, str]) -> str:
+    return json.dumps(texts, ensure_ascii=False, indent=0)
+
+
+def resx(texts: dict[str, str]) -> str:
+    rows = "\n".join(
+        f'<data name="{key}"><value>{text}</value></data>' for key, text in texts.items()
+    )
+    return f"<root>\n{rows}\n</root>\n"
+
+
+def sourced(tag: str, *rest: str, text: str = "") -> str:
+    """A charter whose client is written in *tag*."""
+    line = f'source = "{tag}"\n' if tag else ""
+    return text.replace('platform = "browser"\n', f'platform = "browser"\n{line}', 1) + "".join(
+        rest
+    )
+
+
+JSON = charter(claim="", catalog='  syntax = "brace"\n', more=NO_CLAIM)
+
+
+@pytest.mark.parametrize(
+    ("files", "expected"),
+    [
+        pytest.param(
+            {"lemmar.toml": JSON, "app/w/en-US.json": words(SOUND), "app/w/de.json": words(LOST)},
+            ["message.argument-lost app/w/de.json:2:1 de/night"],
+            id="the source has a region here",
+        ),
+        pytest.param(
+            {
+                "lemmar.toml": charter(
+                    "T[.{locale}].resx", claim="", catalog='  syntax = "brace"\n', platform="dotnet"
+                ),
+                "app/T.resx": resx(SOUND),
+                "app/T.en-US.resx": resx({"hut": "Cabin"}),
+                "app/T.de.resx": resx(LOST),
+            },
+            [
+                "message.argument-lost app/T.de.resx:2:13 de/night",
+                "roster.surplus app/T.en-US.resx:1:1 en-US",
+            ],
+            id="an unmarked file, and a regional variant beside it",
+        ),
+        pytest.param(
+            {
+                "lemmar.toml": sourced("en-CH", text=JSON),
+                "app/w/en-CH.json": words(SOUND),
+                "app/w/de.json": words(LOST),
+            },
+            ["message.argument-lost app/w/de.json:2:1 de/night"],
+            id="a region that is not the likely one, as the charter says",
+        ),
+        pytest.param(
+            {
+                "lemmar.toml": sourced("de", text=JSON),
+                "app/w/en.json": words({"night": "Nights"}),
+                "app/w/de.json": words({"night": "{n} Nächte", "hut": "Hütte"}),
+            },
+            [
+                "message.argument-lost app/w/en.json:2:1 en/night",
+                "message.missing app/w/en.json:2:18 en/hut",
+            ],
+            id="another language, which the product's source is translated from",
+        ),
+        pytest.param(
+            {
+                "lemmar.toml": charter(
+                    "po/{locale}.po",
+                    claim="",
+                    more=NO_CLAIM,
+                    catalog='  syntax = "brace"\n  spelling = "posix"\n',
+                ),
+                "app/po/en_US.po": 'msgid "{n} nights"\nmsgstr ""\n',
+                "app/po/de.po": 'msgid "{n} nights"\nmsgstr "Nächte"\n',
+            },
+            ["message.argument-lost app/po/de.po:1:1 de/{n} nights"],
+            id="files that carry the source, and one of its own with a region",
+        ),
+        pytest.param(
+            {
+                "lemmar.toml": sourced(
+                    "", '\n  [[client.catalog]]\n  files = "v/{locale}.json"\n', text=JSON
+                ),
+                "app/w/en-US.json": words({"hut": "Hut"}),
+                "app/w/de.json": words({"hut": "Hütte"}),
+                "app/v/en-US.json": words({"bunk": "Bunk"}),
+                "app/v/de.json": words({"bunk": ""}),
+            },
+            ["message.empty app/v/de.json:2:1 de/bunk"],
+            id="one name of the source in all catalogs of a client",
+        ),
+    ],
+)
+def test_texts_are_compared_with_the_source_of_their_client(
+    repo: Repo, files: dict[str, str], expected: list[str]
+) -> None:
+    assert sorted(repo.write(files).found()) == sorted(expected)
+
+
+def test_a_shared_catalog_calls_the_source_as_the_client_does(repo: Repo) -> None:
+    shared = '\n[[catalog]]\nname = "all"\nfiles = "all/{locale}.json"\nsyntax = "brace"\n'
+    text = JSON.replace('root = "app"', 'root = "app"\nuses = ["all"]') + shared
+    repo.write(
+        {
+            "lemmar.toml": text,
+            "all/en.json": words({"stove": "{n} stoves"}),
+            "all/de.json": words({"stove": "Öfen"}),
+            "app/w/en-US.json": words({"hut": "Hut"}),
+            "app/w/de.json": words({"hut": "Hütte"}),
+        }
+    )
+    assert repo.found() == ["message.argument-lost all/de.json:2:1 de/stove"]
+
+
+def test_what_users_see_of_a_client_in_another_language_is_foreign(repo: Repo) -> None:
+    fallback = JSON.replace('default = ["en"]', 'default = ["en"]\nde = ["en"]')
+    repo.write(
+        {
+            "lemmar.toml": sourced("de", text=fallback),
+            "app/w/en.json": words({"hut": "Hut"}),
+            "app/w/de.json": words({"hut": "Hütte", "night": "Nacht"}),
+        }
+    )
+    cells = {row["locale"]: row for row in repo.run("grid", "--format", "json").data["rows"]}
+    assert (cells["en"]["own"], cells["en"]["key"], cells["de"]["own"]) == (1, 1, 2)
+
+
+OWN = 'platform = "browser"\ntrial = { de = 0.33 }\n'
+
+
+@pytest.mark.parametrize(
+    ("share", "own", "expected"),
+    [
+        ("0.33", ["a"], []),
+        ("0.34", ["a"], ["catalog.below-threshold app/w/de.json:1:1 de"]),
+        ("0.33", [], ["catalog.below-threshold app/w/de.json:1:1 de"]),
+    ],
+)
+def test_a_client_has_a_share_of_its_own(
+    repo: Repo, share: str, own: list[str], expected: list[str]
+) -> None:
+    """Though the locale ships elsewhere: this client may not get worse."""
+    text = JSON.replace('platform = "browser"\n', OWN.replace("0.33", share))
+    texts = {"a": "Lager", "b": "Ofen", "c": "Wasser"}
+    repo.write(
+        {
+            "lemmar.toml": text,
+            "app/w/en.json": words({"a": "Bunk", "b": "Stove", "c": "Water"}),
+            "app/w/de.json": words({key: texts[key] if key in own else "" for key in texts}),
+        }
+    )
+    assert [line for line in repo.found() if "message.empty" not in line] == expected
+
+
+def test_a_share_belongs_to_a_locale_of_the_roster(repo: Repo) -> None:
+    text = JSON.replace('platform = "browser"\n', 'platform = "browser"\ntrial = { dee = 0.3 }\n')
+    ran = repo.write({"lemmar.toml": text}).run("audit")
+    assert ran.code == 2
+    assert "lemmar.toml:16: 'dee' is not on the roster; did you mean 'de'?" in ran.err
+
+
+def test_exceptions_are_no_catalogs(repo: Repo) -> None:
+    files = {
+        "app/w/en.json": words({"hut": "Hut"}),
+        "app/w/de.json": words({"hut": "Hütte"}),
+        "app/w/languages.json": words({"de": "Deutsch"}),
+    }
+    excepting = JSON.replace(
+        '"w/{locale}.json"\n', '"w/{locale}.json"\n  except = ["w/l*.json"]\n', 1
+    )
+    repo.write({**files, "lemmar.toml": JSON})
+    assert any("languages.json" in line for line in repo.found())
+    repo.write({"lemmar.toml": excepting})
+    assert repo.found() == []
+    repo.write({"lemmar.toml": excepting.replace("w/l*", "/l*")})
+    ran = repo.run("audit")
+    assert ran.code == 2
+    assert "lemmar.toml:19: a pattern is relative" in ran.err
