@@ -110,7 +110,10 @@ def _names(charter: Charter) -> Mistakes:
                 if tag not in roster:
                     yield ("client", number, name, tag), f"{tag!r} is not on the roster{nearest(tag, roster)}"
         for tag in client.trial.keys() & client.without:
-            yield ("client", number, "trial", tag), f"{tag!r} is exempt by 'without' here, so that it cannot be on trial; remove one of the two"
+            yield (
+                ("client", number, "trial", tag),
+                f"{tag!r} is exempt by 'without' here, so that it cannot be on trial; remove one of the two",
+            )
 
 
 def _catalog(path: Path, catalog: CatalogEntry, root: str, own_syntaxes: tuple[str, ...]) -> Mistakes:

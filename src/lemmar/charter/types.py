@@ -232,10 +232,12 @@ class ClientEntry(_Spelled, frozen=True, kw_only=True):
     root: Annotated[Text, Meta(description="Its folder, from the monorepo's root.")]
     platform: Annotated[Platform | None, Meta(description="The preset that fills in spelling and runtime.")] = None
     source: Annotated[
-        Locale | None, Meta(description="The locale that its messages are written in, where it is another than the charter's, or another tag.")
+        Locale | None,
+        Meta(description="The locale that its messages are written in, where it is another than the charter's, or another tag."),
     ] = None
     trial: Annotated[
-        dict[Locale, Share], Meta(description="Locales on trial in this client, each with the share of messages that it must not fall below.")
+        dict[Locale, Share],
+        Meta(description="Locales on trial in this client, each with the share of messages that it must not fall below."),
     ] = {}
     without: Annotated[dict[Locale, Text], Meta(description="Locales that this client is exempt from, each with the reason.")] = {}
     uses: Annotated[tuple[Text, ...], Meta(description="Shared catalogs that it uses.")] = ()

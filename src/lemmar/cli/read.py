@@ -57,9 +57,10 @@ def command(
     if not files:
         raise UsageError("no file was named; name one or more, or ask for --formats")
     how = How(forced, "records" if fields else layout, _fields(fields), locales, pattern, apart or syntax is not None, syntax)
-    seen = [read_file(file, how) for named in files for file in catalogs_in(named)]
+    folders = [catalogs_in(named) for named in files]
+    seen = [read_file(file, how) for folder in folders for file in folder.files]
     check_locales(locales, seen)
-    show(views.view(seen), form, target)
+    show(views.view(seen, [folder.passed for folder in folders]), form, target)
     if not all(found.complete for found in seen):
         return Exit.INCOMPLETE
     return Exit.HOLD if any(found.defects for found in seen) else Exit.CLEAR

@@ -40,6 +40,7 @@ __all__ = [
     "every",
     "form_names",
     "guess",
+    "judge",
     "likely",
     "load",
     "names",
@@ -54,12 +55,27 @@ load = _FOLDER.load
 
 def guess(file: str, data: bytes) -> Format | None:
     """The format that *file* is in, by its suffix and contents; None where none fits or several fit equally."""
-    lower = file.lower()
-    fitting = [found for found in every() if lower.endswith(found.suffixes)]
+    fitting = _fitting(file)
     likely = [found for found in fitting if found.likely(data)]
     if len(likely) == 1 or len(fitting) == 1:
         return (likely or fitting)[0]
     return None
+
+
+def judge(file: str, data: bytes) -> Format | str:
+    """The format that *file* is in, its contents being what its suffix says; else a few words on why it is no catalog."""
+    form = guess(file, data)
+    if form is not None and form.likely(data):
+        return form
+    several = _fitting(file)
+    if not several:
+        return "another kind of file"
+    return f"its contents are not {' or '.join(found.name for found in several)}"
+
+
+def _fitting(file: str) -> list[Format]:
+    lower = file.lower()
+    return [found for found in every() if lower.endswith(found.suffixes)]
 
 
 def every() -> tuple[Format, ...]:

@@ -75,7 +75,8 @@ _ColumnName = tuple[str | None, str | None, int]
 class Walk:
     """One careful reading of a file: its bytes and how they are to be read, and where its format's iterator tells what is wrong.
 
-    *mark* and *header* are set by the iterator, as for `Column`; so is *tells_repeats*, where it tells keys that are there twice itself.
+    *mark* and *header* are set by the iterator, as for `Column`; so is *tells_repeats*, where it tells keys that are there twice itself, and
+    *forwards*, as for `Reading`.
     """
 
     def __init__(self, data: bytes, options: ReadOptions, encoding: str | None, mark_harms: str) -> None:
@@ -83,6 +84,7 @@ class Walk:
         self.options = options
         self.mark: str | None = None
         self.header: str | None = None
+        self.forwards: str | None = None
         self.tells_repeats = False
         self._encoding = encoding
         self._mark_harms = mark_harms
@@ -204,7 +206,7 @@ class Walk:
             gathered.column(*name[:2], mark=self._marks.get(name, self.mark), header=self.header, at=self._labels.get(name))
             for name, gathered in self._columns.items()
         ]
-        return Reading(tuple(columns), in_order(self._defects))
+        return Reading(tuple(columns), in_order(self._defects), self.forwards)
 
 
 def _same_encoding(declared: str, found: str) -> bool:

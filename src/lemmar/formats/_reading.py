@@ -107,10 +107,14 @@ class Column(Struct, frozen=True):
 
 
 class Reading(Struct, frozen=True):
-    """What a format's reader makes of a file: its columns in file order and every defect, in the order of their places."""
+    """What a format's reader makes of a file: its columns in file order and every defect, in the order of their places.
+
+    *forwards* is the path of another file, as this one names it, where all that it does is to hand that one on.
+    """
 
     columns: tuple[Column, ...]
     defects: tuple[Defect, ...] = ()
+    forwards: str | None = None
 
 
 class ReadOptions(Struct, frozen=True):

@@ -2,7 +2,7 @@
 
 Read by each language's real parser and never run: what the file exports or returns, else what it assigns, else the maps that it gives to
 calls. A value that is computed is reported with its place; its text is the code, and its state says so. Lists are forms. Sources: the
-languages' own grammars.
+languages' own grammars. A file that does nothing but hand on another one's texts holds those.
 """
 
 from __future__ import annotations
@@ -36,6 +36,12 @@ def _tree(text: str, suffix: str) -> tuple[Node | None, list[Fault]]:
     return Node("map", maps[0].start, maps[-1].end, members=[member for node in maps for member in node.members]), faults
 
 
+def forwarded(source: bytes, suffix: str) -> str | None:
+    """The path of the file that *source* hands on, if it does nothing else."""
+    parsed = languages.parse(source, suffix)
+    return parsed.forwarded() if parsed is not None else None
+
+
 def _computed(whole: Node, text: str) -> list[Fault]:
     """What of the map is computed, in order; its nodes are given the code that they stand for."""
     found = []
@@ -57,6 +63,10 @@ def _computed(whole: Node, text: str) -> list[Fault]:
 def entries(walk: Walk) -> Iterator[Entry]:
     """The entries of the map that the file holds; what of it is computed is reported."""
     root, faults = _tree(walk.text, walk.options.suffix)
+    if root is None and faults:
+        walk.forwards = forwarded(walk.text.encode("utf-8", "replace"), walk.options.suffix)
+        if walk.forwards is not None:
+            return iter(())
     for fault in _computed(root, walk.text) if root is not None else ():
         walk.defect("computed", fault.offset, fault.text, "key")
     return tree_entries(walk, root, faults)
@@ -75,8 +85,10 @@ def quick(data: bytes, options: ReadOptions) -> Reading | None:
 
 def likely(data: bytes) -> bool:
     """Whether the contents look like source code rather than a document."""
-    head = data[:65536]
-    return head.lstrip().startswith(b"<?php") or any(word in head for word in (b"export ", b"module.exports", b"return [", b" = {", b"({"))
+    head = data[:65536].lstrip(b"\xef\xbb\xbf \t\r\n")
+    if head.startswith(b"<"):
+        return head.startswith(b"<?php")
+    return any(word in head for word in (b"export ", b"module.exports", b"return [", b" = {", b"({"))
 
 
 _LANGUAGES = [language for language in languages.every() if language.catalogs]

@@ -118,10 +118,14 @@ def _unescape(raw: str) -> str:
 
 
 def likely(data: bytes) -> bool:
-    """Whether the first line that is no comment is a key, a separator and a text."""
-    head = (line.strip() for line in decode(data[:4096], "latin-1").text.split("\n"))
-    first = next((line for line in head if line and line[0] not in "#!"), "")
-    return bool(_PLAIN_LINE.match(first)) and first[0] not in "{<['\""
+    """Whether the first entry is a key, a separator that is no blank, and a text."""
+    text = decode(data, "latin-1").text
+    first = next(_entries(text), None) if "\0" not in text else None
+    return first is not None and text[first.key_span[0] : first.key_span[0] + 1] not in '{<["' and _divided(text, first)
+
+
+def _divided(text: str, found: _Found) -> bool:
+    return any(sign in text[found.key_span[1] : found.text_span[0]] for sign in "=:")
 
 
 FORMAT = Format(

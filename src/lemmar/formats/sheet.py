@@ -24,6 +24,7 @@ from lemmar.text import Lines, decode
 
 _DESCRIPTIONS = ("description", "descriptions", "notes", "note", "comment", "comments", "context")
 _KEYS = ("key", "keys", "id", "ids", "identifier", "name", "string id", "code")
+_EITHER = ("id", "no")
 #: Among how many rows the header is looked for.
 HEAD_ROWS = 20
 _LIMITS = ("limit", "max", "maximum", "length", "max length")
@@ -68,7 +69,9 @@ def header_of(row: Sequence[str], options: ReadOptions) -> Header | str:
     ignored = set(options.columns.get("ignore", ()))
     locales = [(name, index) for index, name in enumerate(names) if index not in taken and name not in ignored and name]
     if not options.columns:
-        locales = [(name, index) for name, index in locales if looks_like_locale(name)]
+        sure = [(name, index) for name, index in locales if looks_like_locale(name)]
+        # `id` and `no` are Indonesian and Norwegian beside other locales, where the keys have a column of another name
+        locales = [each for each in locales if each in sure or (len(sure) > 1 and each[0] in _EITHER)]
     return Header(key, roles.get("description", -1), roles.get("limit", -1), tuple(locales))
 
 

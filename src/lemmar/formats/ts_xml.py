@@ -7,6 +7,7 @@ are no entries. Numerus forms are numbered in the order of the language's plural
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
@@ -123,7 +124,7 @@ FORMAT = Format(
     suffixes=(".ts",),
     entries=entries,
     quick=quick,
-    likely=lambda data: b"<TS" in data[:4096],
+    likely=lambda data: re.match(rb"(?:\xef\xbb\xbf)?\s*<", data) is not None and re.search(rb"<TS[\s>]", data[:65536]) is not None,
     encoding=declared_encoding,
     own_plurals=True,
     carries_source=True,

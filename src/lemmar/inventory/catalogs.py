@@ -15,6 +15,7 @@ from lemmar.errors import IncompleteError
 from lemmar.formats import NOTHING, Column, Defect, Format, Keys, ReadOptions
 from lemmar.inventory import plurals
 from lemmar.inventory.contents import Catalog, FileFault, Named, Pattern
+from lemmar.inventory.forwarding import followed
 from lemmar.inventory.locales import Speller
 from lemmar.inventory.message_names import message_names
 from lemmar.inventory.plurals import named_by_header
@@ -202,19 +203,20 @@ class CatalogReader:
             return
         options = options_of(self.entry, match.file, self.message_names.names)
         try:
-            reading = reader.read(data, options)
+            found = followed(self.tree, match.file, digest, data, lambda held, suffix: reader.read(held, replace(options, suffix=suffix)))
         except IncompleteError as error:
             self.unfinished.append(f"{match.file}: {error}")
             return
+        file, digest, reading = found
         self.spells_plurals = self.spells_plurals or not reader.own_plurals
         self.read_as = self.read_as or reader
-        for defect in reading.defects:
-            self._fault(match, digest, defect, tag if self._by_file or match.locale is not None else None)
+        for defect in reading.defects if file == match.file or all(file != other.file for other in self.matches) else ():
+            self._fault(match._replace(file=file), digest, defect, tag if self._by_file or match.locale is not None else None)
         rooted = match.locale is not None and len(reading.columns) == 1 and layout_of(self.entry) == "locale-rooted"
         for column in reading.columns:
             if rooted:  # the key around the texts says again what the file's name says
                 column = replace(column, mark=column.label)
-            held = tag if self._by_file or rooted else self._label(match.file, column)
+            held = tag if self._by_file or rooted else self._label(file, column)
             if held is not None and not (self._by_file and not column.keys and any(defect.blinds == "file" for defect in reading.defects)):
                 if column.header is not None and reader.plural_header is not None:
                     column, words = named_by_header(column, held)
@@ -223,7 +225,7 @@ class CatalogReader:
                         self._fault(match, digest, Defect("plural-header", line, 1, words), held)
                 shared = replace(column, keys=self.keys.setdefault(column.keys, column.keys))
                 part = match.part if column.part is None else column.part
-                self.read.append(Read(match.file, digest, held, part, shared, reader, options))
+                self.read.append(Read(file, digest, held, part, shared, reader, options))
 
     @property
     def _by_file(self) -> bool:

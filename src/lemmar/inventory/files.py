@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import errno
 import fnmatch
+from collections import Counter
 from collections.abc import Iterator, Mapping
 from pathlib import Path
 from typing import NamedTuple
 
 from lemmar import formats
+from lemmar.documents.structured import suffix_of
 from lemmar.errors import IncompleteError, UsageError
 from lemmar.formats import NOTHING, Column, Defect, Format, ReadOptions, Site
 from lemmar.inventory import plurals
@@ -80,23 +82,39 @@ class SeenFile(NamedTuple):
     locales: tuple[str, ...] = ()
     syntax: SeenSyntax | None = None
     complete: bool = True
+    forwards: str | None = None
 
 
-def catalogs_in(named: str) -> list[str]:
-    """*named* itself; of a folder every file in it whose name and contents look like a catalog, what git ignores left out."""
+class InFolder(NamedTuple):
+    """The files to read, and how many others with the suffix of a catalog are passed over, by the reason."""
+
+    files: tuple[str, ...]
+    passed: Mapping[str, int] = NOTHING
+
+
+def catalogs_in(named: str) -> InFolder:
+    """*named* itself; of a folder every file in it whose name and contents are those of a catalog, what git ignores left out."""
     if not Path(named).is_dir():
-        return [named]
+        return InFolder((named,))
     tree = FolderTree(Path(named))
-    found = []
+    found: list[str] = []
+    passed: Counter[str] = Counter()
     for match in tree.files("**"):
+        if not formats.of_suffix(suffix_of(match.file)):
+            continue
         try:
             data = tree.read(match.file)[1]
-        except OSError:
+        except OSError as error:
+            passed[f"cannot be read: {error.strerror or error}"] += 1
             continue
-        form = formats.guess(match.file, data)
-        if form is not None and not form.only_at_home and form.likely(data):
+        form = formats.judge(match.file, data)
+        if isinstance(form, str):
+            passed[form] += 1
+        elif form.only_at_home:
+            passed["source code; name a file to read it as a catalog"] += 1
+        else:
             found.append(f"{named.rstrip('/')}/{match.file}")
-    return found or [named]
+    return InFolder(tuple(found) or (named,), dict(sorted(passed.items())))
 
 
 def read_file(file: str, how: How) -> SeenFile:
@@ -133,7 +151,7 @@ def read_file(file: str, how: How) -> SeenFile:
     sites = plurals.locate(form, data, options, [(column.label, key) for column in columns for key in column.keys])
     labels = tuple(dict.fromkeys(column.label for column in columns if column.label))
     entries, syntax = _entries(file, columns, sites, form, how)
-    return SeenFile(file, form, tuple(entries), reading.defects, labels, syntax)
+    return SeenFile(file, form, tuple(entries), reading.defects, labels, syntax, forwards=reading.forwards)
 
 
 def _entries(

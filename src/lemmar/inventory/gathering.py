@@ -59,7 +59,9 @@ def gather(charter: Charter, tree: Tree) -> Inventory:
         root = base_of(client)
         spelling = known["spelling"].value
         wanted = client.source or charter.source
-        readers = [CatalogReader(tree, entry, root, _speller(charter, entry, client, spelling), wanted, keys, own) for entry in client.catalog]
+        readers = [
+            CatalogReader(tree, entry, root, _speller(charter, entry, client, spelling), wanted, keys, own) for entry in client.catalog
+        ]
         source = written_in(frozenset().union(*(reader.read_files() for reader in readers)), wanted)
         found = [_retagged(*shared[name], source) for name in client.uses if name in shared]
         for place, reader in enumerate(readers):

@@ -77,6 +77,10 @@ class SourceFile:
         """What the file itself exports or returns."""
         return []
 
+    def forwarded(self) -> str | None:
+        """The path of another file whose value this one hands on as its own, as it is written; None where it does not."""
+        return None
+
     def catalog(self) -> list[Node]:
         """The maps that a file which is a catalog holds: what it assigns, else what it gives to calls."""
         exported = [self.value(syntax) for syntax in self.exported()]

@@ -99,6 +99,19 @@ class _File(SourceFile):
                     found.append(right)
         return found
 
+    def forwarded(self) -> str | None:
+        """``export { default } from "./x"``, ``export * from "./x"``, ``module.exports = require("./x")``."""
+        for node in self.root.named_children:
+            source = node.child_by_field_name("source") if node.type == "export_statement" else None
+            if source is not None:
+                return self.value(source).text
+        for value in self.exported():
+            arguments = value.child_by_field_name("arguments") if value.type == "call_expression" else None
+            named = self.parts(arguments) if arguments is not None and source_of(value).startswith("require") else []
+            if len(named) == 1 and named[0].type in self.texts:
+                return self.value(named[0]).text
+        return None
+
     # ------------------------------------------------------------------------------------------------------------ literals
 
     def read_type_assertion(self, node: Syntax, depth: int) -> Node:

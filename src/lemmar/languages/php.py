@@ -70,6 +70,15 @@ class _File(SourceFile):
         outer = walk(self.root, frozenset({"function_definition", "method_declaration", "anonymous_function", "arrow_function"}))
         return [node.named_children[0] for node in outer if node.type == "return_statement" and node.named_children]
 
+    def forwarded(self) -> str | None:
+        """``return require __DIR__ . "/x.php"``, or ``include``."""
+        for value in self.exported():
+            if value.type in ("require_expression", "require_once_expression", "include_expression", "include_once_expression"):
+                texts = [node for node in walk(value) if node.type in self.texts]
+                if len(texts) == 1:
+                    return self.value(texts[0]).text.lstrip("/")
+        return None
+
     def catalog(self) -> list[Node]:
         """What the file returns, else the maps that it assigns."""
         returned = [self.value(syntax) for syntax in self.exported()]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from typing import Any
 
 from lemmar import formats
@@ -16,13 +16,13 @@ _COLUMNS = ("file", "locale", "part", "key", "context", "text", "forms", "line",
 _DEFECT = ("defect", "message")
 
 
-def view(seen: Sequence[SeenFile]) -> View:
-    """The defects and entries of files."""
+def view(seen: Sequence[SeenFile], passed: Sequence[Mapping[str, int]] = ()) -> View:
+    """The defects and entries of files, and how many others were *passed* over, by the reason."""
     more = patterns.COLUMNS if any(found.syntax for found in seen) else ()
     columns = (*_COLUMNS, *more, *_DEFECT)
     records = [record for found in seen for record in (*_defects(found), *(_record(found, entry) for entry in found.entries))]
     rows = [tuple(record.get(name) for name in columns) for record in records]
-    return View(Table("read", columns, rows), lambda _page: (part for found in seen for part in _draw(found)), records)
+    return View(Table("read", columns, rows), lambda _page: _draw_all(seen, passed), records)
 
 
 def view_formats() -> View:
@@ -65,9 +65,18 @@ def _defects(found: SeenFile) -> Iterator[dict[str, Any]]:
         yield {"file": _name(found.file), "defect": defect.kind, "message": defect.detail, **place}
 
 
+def _draw_all(seen: Sequence[SeenFile], passed: Sequence[Mapping[str, int]]) -> Iterator[Drawn]:
+    for found in seen:
+        yield from _draw(found)
+    for reasons in passed:
+        for reason, number in reasons.items():
+            yield plain(f"passed over: {counted(number, 'file')}: {reason}", "faint")
+
+
 def _draw(found: SeenFile) -> Iterable[Drawn]:
     form = found.format.name if found.format is not None else "no known format"
-    yield joined((found.file, "strong"), f"  {form}, {counted(len(found.entries), 'entry', 'entries')}")
+    what = f"hands on the texts of {found.forwards!r}" if found.forwards else counted(len(found.entries), "entry", "entries")
+    yield joined((found.file, "strong"), f"  {form}, {what}")
     for defect in found.defects:
         yield indented(joined((defect.kind, "error"), f"  {found.file}:{defect.line}:{defect.column}  {defect.detail}"), 2)
     several = len({entry.locale for entry in found.entries}) > 1
