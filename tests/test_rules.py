@@ -26,6 +26,8 @@ def one(changed: dict[str, str | bytes] | None = None, /, **options: Any) -> dic
         "app/w/en.json": EN,
         "app/w/de.json": DE,
     }
+    if not str(options.get("files", "w/")).startswith(("w/", "{part+}")):
+        sound = {name: text for name, text in sound.items() if not name.startswith("app/w/")}
     return sound | (changed or {})
 
 
@@ -767,8 +769,8 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
         (
             "a comment in JSON for people",
             one(
-                {"app/w/en.jsonc": "// all huts\n" + EN, "app/w/de.jsonc": DE},
-                files="w/{locale}.jsonc",
+                {"app/p/en.jsonc": "// all huts\n" + EN, "app/p/de.jsonc": DE},
+                files="p/{locale}.jsonc",
             ),
             [],
         ),
@@ -927,7 +929,10 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
         ),
         (
             "no source at all",
-            one({"app/locales.json": '["de"]', "app/p/de.json": DE, "app/p/fr.json": DE})
+            one(
+                {"app/locales.json": '["de"]', "app/p/de.json": DE, "app/p/fr.json": DE},
+                files="p/{locale}.json",
+            )
             | {
                 "lemmar.toml": charter(
                     files="p/{locale}.json", catalog='  without = { fr = "x" }\n'

@@ -134,7 +134,7 @@ def likely(data: bytes) -> bool:
 
 FORMAT = Format(
     name="json",
-    suffixes=(".json", ".jsonc", ".json5"),
+    suffixes=(".json", ".jsonc", ".json5", ".resjson"),
     layouts=LAYOUTS,
     entries=entries,
     quick=quick,

@@ -130,7 +130,7 @@ def _divided(text: str, found: _Found) -> bool:
 
 FORMAT = Format(
     name="properties",
-    suffixes=(".properties",),
+    suffixes=(".properties", ".props", ".lang"),
     entries=entries,
     quick=quick,
     likely=likely,
@@ -138,5 +138,7 @@ FORMAT = Format(
     mark_harms="which readers take for part of the first key",
     platform="java",
     platform_sign="[",
-    kind="service",
+    kind="desktop",
+    only_at_home=(".props", ".lang"),
+    often_else=(".props", ".lang"),
 )

@@ -98,6 +98,7 @@ class CatalogReader:
         self.unmarked = Tag(entry.unmarked) if entry.unmarked else unmarked
         self.written_in = LanguageTag.parse(unmarked)
         self.matches: list[Match] = []
+        self.known: frozenset[File] = frozenset()
         self.read: list[Read] = []
         self.faults: list[FileFault] = []
         self.names: list[tuple[File, Named]] = []
@@ -141,6 +142,7 @@ class CatalogReader:
             self.entry.built,
             seen,
             self.read_as,
+            self.known,
         )
         return Found(pattern, catalogs, tuple(self.faults), tuple(self.names), tuple(self.unfinished))
 
@@ -171,6 +173,7 @@ class CatalogReader:
             known = best.get(match.file)
             if known is None or (not self._is_locale(known) and self._is_locale(match)):
                 best[match.file] = match
+        self.known = frozenset(best)
         excepted = [matcher(pattern, self.base) for pattern in self.entry.exceptions]
         return [match for match in best.values() if not self._set_aside(match) and not any(each(match.file) for each in excepted)]
 

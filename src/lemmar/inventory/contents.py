@@ -100,7 +100,7 @@ class Claim(Struct, frozen=True):
 class Pattern(Struct, frozen=True):
     """One catalog of the charter in a client: its pattern, how it is read, how many files match, its key path in the charter.
 
-    *seen* is the evidence for its syntax where the charter does not say, *read_as* the format of its files. *built* ones are made by the
+    *known* are the files that it matches, also those that it excepts. *seen* is the evidence for its syntax where the charter does not say, *read_as* the format of its files. *built* ones are made by the
     build, so that they may not be there.
     """
 
@@ -119,6 +119,7 @@ class Pattern(Struct, frozen=True):
     built: bool = False
     seen: SeenSyntax | None = None
     read_as: Format | None = None
+    known: frozenset[File] = frozenset()
 
     def requires(self, key: str) -> bool:
         """Whether *key* is one that each locale must hold itself."""

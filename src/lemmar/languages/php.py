@@ -220,4 +220,6 @@ _NAMED = frozenset(
 _CALLS = frozenset(
     {"function_call_expression", "member_call_expression", "scoped_call_expression", "object_creation_expression", "nullsafe_member_call_expression"}
 )  # fmt: skip
-LANGUAGES = (ProgrammingLanguage((".php",), "tree_sitter_php", _File, catalogs=True, mostly="catalogs", dialect="language_php"),)
+LANGUAGES = (
+    ProgrammingLanguage((".php", ".inc", ".lang"), "tree_sitter_php", _File, catalogs=True, mostly="catalogs", dialect="language_php"),
+)

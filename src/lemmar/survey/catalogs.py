@@ -4,44 +4,40 @@ from __future__ import annotations
 
 import re
 from collections import Counter, defaultdict
-from collections.abc import Iterable, Iterator, Mapping
-from functools import cache, lru_cache
-from typing import Any, NamedTuple
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from functools import cache
+from typing import Any
 
 from lemmar import formats
 from lemmar.documents.structured import suffix_of
-from lemmar.errors import IncompleteError
-from lemmar.formats import Format, Reading, ReadOptions
-from lemmar.formats.sheet import header_names
-from lemmar.survey.draft import DraftCatalog, Question
-from lemmar.tags import LanguageTag, Tag, read_spelling
+from lemmar.documents.workbook import WorkbookError
+from lemmar.formats import Format
+from lemmar.formats.sheet import head_rows, header_names
+from lemmar.survey.aside import Aside, SettingAside, made_from
+from lemmar.survey.contents import Contents, holds_texts, layout_by_file, leaved, record_fields, record_fields_of_all, rooted
+from lemmar.survey.draft import DraftCatalog
+from lemmar.survey.paths import SOURCE_NAMES, Kind, is_home, locale_in_words, locale_of, names_home, slots
+from lemmar.tags import LanguageTag, Tag, android_variant, read_spelling
 from lemmar.trees import File, Tree
 
-#: Folders in which catalogs live; elsewhere code is not taken for one, and one file alone is none.
-_HOMES = re.compile(
-    r"(?:.*[-_.])?(?:locales?|i18n|l10n|lang|langs|languages?|translations?|messages|intl|texts?|words|strings|resources?|res|nls|tongues?|dictionar(?:y|ies))",
-    re.IGNORECASE,
-)
-_TOKEN = re.compile(r"[A-Za-z]{2,3}(?:[-_](?:r?[A-Za-z]{2,4}|[0-9]{3}))*(?:@[a-z]+)?|b\+[A-Za-z0-9+]+")
-_SIGNS = "[-_.]"
-#: Three-letter languages that software is really translated into; other such words are names of something else.
-_THREE = frozenset(
-    {
-        *("ast", "bal", "bho", "brx", "ceb", "chr", "ckb", "csb", "dsb", "fil", "fur", "gsw", "haw", "hsb", "kab", "kok", "lij", "mai"),
-        *("mni", "nqo", "nso", "pap", "sah", "sat", "scn", "szl", "tlh", "tzm", "vec", "yue", "zgh"),
-    }
-)
-# A key that may be a locale, in JSON, YAML or as a table of TOML.
-_TOP_KEY = re.compile(rb"(?:[\"'{\[,]|^)[ \t\"']*([a-z]{2,3}(?:[-_][A-Za-z]{2,4})?)[\"']?[ \t]*[:\]=]", re.MULTILINE)
+# A key that may be a locale, in JSON, YAML or as a table of TOML; a language's name.
+_SOME_KEY = re.compile(rb"(?:[\"'{\[,]|^)[ \t\"']*([a-z]{2,3}(?:[-_][A-Za-z]{2,4})?|[A-Za-z]{4,12})[\"']?[ \t]*[:\]=]", re.MULTILINE)
 _MOST_READ = 64
-_MOST_BYTES = 8 * 1024 * 1024
-_SETTINGS = re.compile(r"(?:package(?:-lock)?|tsconfig.*|composer|manifest|workspace|build|settings|config|launch|index|meta)\.\w+")
+_SETTINGS = re.compile(r"(?:package(?:-lock)?|tsconfig.*|composer|manifest|workspace|build|settings|config|launch|meta)\.\w+")
+#: Less sure than this, and it is a question.
+SURE = 0.7
 
 
 @cache
-def _suffixes(layout: str | None = None) -> frozenset[str]:
-    """The suffixes of files that may be catalogs, of those in one *layout* alone where it is given."""
-    return frozenset(suffix for form in formats.every() if layout is None or layout in form.layouts for suffix in form.catalog_suffixes)
+def _suffixes() -> frozenset[str]:
+    """The suffixes of files that may be catalogs."""
+    return frozenset(suffix for form in formats.every() for suffix in form.catalog_suffixes)
+
+
+@cache
+def _suffixes_of_all() -> frozenset[str]:
+    """The suffixes of files that hold all locales, if they are catalogs."""
+    return frozenset(suffix for form in formats.every() if "by-file" not in form.layouts for suffix in form.catalog_suffixes)
 
 
 @cache
@@ -49,20 +45,9 @@ def _often_else() -> frozenset[str]:
     return frozenset(suffix for form in formats.every() for suffix in form.often_else)
 
 
-@lru_cache(maxsize=1 << 14)
-def locale_of(token: str) -> LanguageTag | None:
-    """The locale that a piece of a path names, in whatever spelling; None where it is more likely something else."""
-    if not _TOKEN.fullmatch(token):
-        return None
-    for spelling in ("auto", "posix", "android", "java"):
-        tag = read_spelling(token, spelling)
-        if tag is not None:
-            break
-    else:
-        return None
-    if not tag.valid or (len(tag.language) == 3 and tag.language not in _THREE) or len(tag.language) > 3 or tag.variants:
-        return None
-    return tag
+@cache
+def _only_at_home() -> frozenset[str]:
+    return frozenset(suffix for form in formats.every() for suffix in form.only_at_home)
 
 
 def may_be_catalog(file: str) -> bool:
@@ -70,331 +55,499 @@ def may_be_catalog(file: str) -> bool:
     return suffix_of(file) in _suffixes()
 
 
-class _Slot(NamedTuple):
-    """A path with the locale cut out: *folder* is the fixed part above it, *template* the pattern from there, *token* what was cut."""
-
-    folder: str
-    template: str
-    token: str
-    suffix: str
-    whole: bool
-
-
-def slots(file: str) -> Iterator[_Slot]:
-    """Each way to see a locale in a path, the most telling first."""
-    parts = file.split("/")
-    suffix = suffix_of(file)
-    stem = parts[-1][: len(parts[-1]) - len(suffix)] if suffix else parts[-1]
-    for index in range(len(parts) - 2, -1, -1):
-        name, above, below = parts[index], "/".join(parts[:index]), "/".join(parts[index + 1 :])
-        if name.endswith(".lproj") and name != "Base.lproj":
-            yield _Slot(above, f"{{locale}}.lproj/{below}", name.removesuffix(".lproj"), suffix, True)
-        elif name.startswith("values-"):
-            yield _Slot(above, f"values[-{{locale}}]/{below}", name.removeprefix("values-"), suffix, True)
-        elif locale_of(name):
-            yield _Slot(above, f"{{locale}}/{below}", name, suffix, True)
-    folder = "/".join(parts[:-1])
-    if locale_of(stem):
-        yield _Slot(folder, f"{{locale}}{suffix}", stem, suffix, True)
-        return
-    if locale_of(re.split(_SIGNS, stem)[0]) and read_spelling(stem, "auto") is not None:
-        return  # a locale of its own kind, with a variant
-    for match in re.finditer(_SIGNS, stem):
-        before, after = stem[: match.start()], stem[match.end() :]
-        if before and locale_of(after):
-            yield _Slot(folder, f"{before}{match.group()}{{locale}}{suffix}", after, suffix, False)
-            return
-    for match in reversed(list(re.finditer(_SIGNS, stem))):
-        before, after = stem[: match.start()], stem[match.end() :]
-        if after and locale_of(before):
-            yield _Slot(folder, f"{{locale}}{match.group()}{after}{suffix}", before, suffix, False)
-            return
+_Group = tuple[str, str, Kind]
 
 
 class CatalogFinder:
-    """Finds the catalogs among *files* of *tree*; what could not be decided is in *questions*, what not be looked at in *unfinished*."""
+    """Finds the catalogs among *files* of *tree*; what lies in folders that are no client's own
+    in *aside*, what not be looked at in *unfinished*. Without *wholes* files for all locales are looked for only where catalogs live.
+    """
 
-    def __init__(self, tree: Tree, files: Iterable[File]) -> None:
-        self.tree = tree
-        self.files = [file for file in files if may_be_catalog(file)]
-        self.there = frozenset(self.files)
-        self.questions: list[Question] = []
-        self.unfinished: dict[str, None] = {}
+    def __init__(self, tree: Tree, files: Iterable[File], wholes: bool = True) -> None:
+        self.contents = Contents(tree)
+        self._wholes = wholes
+        every = list(files)
+        aside = SettingAside(every)
+        own: list[str] = []
+        self._aside: dict[Aside, list[str]] = defaultdict(list)
+        for file in every:
+            if may_be_catalog(file):
+                reason = aside.of(file)
+                (own if reason is None else self._aside[reason]).append(file)
+        self.files = own
+        self.there = frozenset(own)
+        self.aside: list[Aside] = []
         self.taken: set[str] = set()
-        self._readings: dict[tuple[str, str], Reading | None] = {}
-        self._beside: Counter[tuple[str, str]] = Counter()
-        for file in self.files:
-            parts = file.split("/")
-            for index in range(len(parts) - 1):
-                self._beside["/".join(parts[:index]), "/" + "/".join(parts[index + 1 :])] += 1
+
+    @property
+    def unfinished(self) -> dict[str, None]:
+        """Sentences on what could not be looked at."""
+        return self.contents.unfinished
 
     def found(self) -> list[DraftCatalog]:
         """The catalogs, in the order of their folders."""
-        groups: dict[tuple[str, str], dict[str, File]] = defaultdict(dict)
+        catalogs = self._found(self.files)
+        catalogs = self._without_made(catalogs)
+        self.taken = {file for catalog in catalogs for file in catalog.files}
+        folders = {file.rpartition("/")[0] for file in self.taken}
+        for reason, files in self._aside.items():
+            beside = reason.pattern not in files or reason.pattern.rpartition("/")[0] in folders  # a copy counts beside what it copies
+            if beside and any(self._looks_like_one(file) for file in files):
+                self.aside.append(reason)
+        return sorted(catalogs, key=lambda catalog: (catalog.base, str(catalog.settings["files"])))
+
+    def left_over(self) -> Iterator[tuple[str, str, int]]:
+        """Files in no catalog that hold texts all the same, with their format, of several in a folder the first with their number: of formats for
+        nothing else, and where catalogs live.
+        """
+        found: dict[tuple[str, str], list[str]] = defaultdict(list)
+        for file, name in self._left_over():
+            found[file.rpartition("/")[0], name].append(file)
+        yield from ((files[0], name, len(files)) for (_, name), files in found.items())
+
+    def _left_over(self) -> Iterator[tuple[str, str]]:
         for file in self.files:
-            if suffix_of(file) in _suffixes("by-file"):
-                for slot in slots(file):
-                    groups[slot.folder, slot.template].setdefault(slot.token, file)
-        catalogs = []
-        order = sorted(groups.items(), key=lambda item: (-len(item[1]), item[0][0].count("/"), item[0]))
-        for (folder, template), members in order:
-            free = {token: file for token, file in members.items() if file not in self.taken}
-            found = self._by_file(folder, template, free)
+            folder, _, name = file.rpartition("/")
+            if file in self.taken or _SETTINGS.fullmatch(name) or android_variant(folder.rpartition("/")[2].partition("-")[2]):
+                continue
+            suffix = suffix_of(file)
+            may_be = any(_holds_texts_only(form) for form in formats.of_suffix(suffix))
+            if not may_be and (not names_home(folder) or suffix in _only_at_home()):
+                continue
+            form = self.contents.format_of(file)
+            nothing_else = form is not None and _holds_texts_only(form)
+            if not nothing_else and suffix in _only_at_home():
+                continue
+            column = self.contents.column(file, form, form.layouts[0]) if form is not None else None
+            if form is None or column is None or not holds_texts(column):
+                continue
+            if nothing_else or sum(" " in (text or "") for text in column.texts) > 0.3 * len(column.texts):
+                yield file, form.name
+
+    def _looks_like_one(self, file: str) -> bool:
+        """Whether a file that is set aside might have been a catalog: a cheap look, by its name and contents."""
+        if not any(True for _ in slots(file)) and not is_home(file):
+            return False
+        form = self.contents.format_of(file)
+        if form is None or (suffix_of(file) in form.only_at_home and not is_home(file)):
+            return False
+        column = self.contents.column(file, form, form.layouts[0])
+        return column is not None and holds_texts(column)
+
+    def _found(self, files: Sequence[str]) -> list[DraftCatalog]:
+        groups: dict[_Group, dict[str, tuple[LanguageTag, str]]] = defaultdict(dict)
+        self._beside: Counter[tuple[str, str]] = Counter()
+        self._stems: dict[tuple[str, str], list[str]] = defaultdict(list)
+        self._with_sign: set[str] = set()
+        self._folders: dict[str, dict[str, None]] = defaultdict(dict)
+        for file in files:
+            self._place(file, groups)
+        catalogs: list[DraftCatalog] = []
+        self._rare = {key[:2]: members for key, members in groups.items() if key[2] == "rare"}
+        order = sorted(
+            ((key, members) for key, members in groups.items() if key[2] != "rare"),
+            key=lambda item: (-len(item[1]), item[0][0].count("/"), item[0]),
+        )
+        for (folder, template, kind), members in order:
+            free = {token: member for token, member in members.items() if member[1] not in self.taken}
+            found = self._by_file(folder, template, kind, free) if free else None
             if found is not None:
                 self.taken.update(found.files)
                 catalogs.append(found)
-        catalogs += [found for file in self.files if file not in self.taken and (found := self._for_all(file)) is not None]
-        return sorted(self._joined(catalogs), key=lambda catalog: (catalog.base, str(catalog.settings["files"])))
+        for file in files:
+            if file not in self.taken and (self._wholes or is_home(file) or suffix_of(file) in _suffixes_of_all()):
+                one = self._for_all(file) or self._unmarked_alone(file)
+                if one is not None:
+                    self.taken.update(one.files)
+                    catalogs.append(one)
+        return _joined(catalogs)
+
+    def _place(self, file: str, groups: dict[_Group, dict[str, tuple[LanguageTag, str]]]) -> None:
+        parts = file.split("/")
+        suffix = suffix_of(file)
+        for index in range(len(parts) - 1):
+            self._beside["/".join(parts[:index]), "/" + "/".join(parts[index + 1 :])] += 1
+            self._folders["/".join(parts[:index])][parts[index]] = None
+        self._stems["/".join(parts[:-1]), suffix].append(parts[-1][: len(parts[-1]) - len(suffix)] if suffix else parts[-1])
+        for slot in slots(file):
+            groups[slot.folder, slot.template, slot.kind].setdefault(slot.token, (slot.tag, file))
+            if not slot.template.startswith("{locale}"):
+                self._with_sign.add(file)
 
     # ------------------------------------------------------------------------------------------------------ a file a locale
 
-    def _by_file(self, folder: str, template: str, members: Mapping[str, File]) -> DraftCatalog | None:
-        tokens = {token: tag for token in members if (tag := locale_of(token)) is not None}
-        unmarked = self._unmarked(folder, template)
-        if not tokens or len(tokens) < 0.7 * len(members):
-            return None
+    def _by_file(self, folder: str, template: str, kind: Kind, members: Mapping[str, tuple[LanguageTag, str]]) -> DraftCatalog | None:
         suffix = suffix_of(template)
-        at_home = (
-            any(_HOMES.fullmatch(part) for part in f"{folder}/{template}".split("/")[:-1]) or ".lproj" in template or "values[" in template
-        )
-        languages = {tag.language for tag in tokens.values()}
+        first = next(iter(members.values()))[1]
+        at_home = is_home(first)
+        unmarked = self._unmarked(folder, template)
+        languages = {tag.language for tag, _ in members.values()}
+        if kind != "tag" and len(languages) < 2:
+            return None
         if len(languages) + bool(unmarked) < 2 and not (at_home and suffix not in _often_else()):
             return None
-        if template.startswith("{locale}.") and not self._mostly_locales(folder, suffix):
+        if (
+            template.startswith("{locale}.")
+            and not template.startswith("{locale}.lproj/")
+            and not self._mostly_locales(folder, suffix, kind)
+        ):
             return None
-        if template.startswith("{locale}/") and len(tokens) < 0.6 * self._beside[folder, template.removeprefix("{locale}")]:
+        if template.startswith("{locale}/") and len(members) < 0.5 * self._beside[folder, template.removeprefix("{locale}")]:
             return None
-        if len(tokens) + bool(unmarked) < 2 and not self._alone_at_home(folder, template):
+        if len(members) + bool(unmarked) < 2 and not (template.startswith(("{locale}.", "{locale}/")) and names_home(folder)):
             return None
-        form = self._format(next(iter(members.values())), suffix)
+        form = self._format([file for _, file in members.values()])
         if form is None or (suffix in form.only_at_home and not at_home):
             return None
-        files = {str(tag.canonical()): members[token] for token, tag in tokens.items()}
-        return self._checked(folder, template, form, files, unmarked, tuple(tokens))
+        members = {**members, **self._also(folder, template, form, members)} if kind == "tag" else members
+        files: dict[str, str] = {}
+        for tag, file in members.values():
+            files.setdefault(str(tag.canonical()), file)
+        return self._checked(folder, template, form, files, unmarked, kind, members)
 
-    def _alone_at_home(self, folder: str, template: str) -> bool:
-        """Whether a single locale stands right where catalogs live: ``locales/en.json``, not ``es/hooks/locale.js``."""
-        return template.startswith(("{locale}.", "{locale}/")) and bool(_HOMES.fullmatch(folder.rpartition("/")[2]))
+    def _also(
+        self, folder: str, template: str, form: Format, members: Mapping[str, tuple[LanguageTag, str]]
+    ) -> dict[str, tuple[LanguageTag, str]]:
+        """Files beside *members* whose names are tags of rarer languages, or with variants: where their keys are those of the others."""
+        found: dict[str, tuple[LanguageTag, str]] = {}
+        usual: Counter[str] = Counter()
+        read = 0
+        for token, (tag, file) in self._rare.get((folder, template), {}).items():
+            if file in self.taken:
+                continue
+            for _, other in list(members.values())[:5] if not read else ():
+                column = self.contents.column(other, form, "by-file")
+                read += 1
+                usual.update(column.key_set if column is not None else ())
+            keys = self.contents.column(file, form, "by-file")
+            if keys is not None and 2 * sum(usual[key] > 0 for key in keys.key_set) > len(keys.key_set):
+                found[token] = (tag, file)
+        return found
 
-    def _mostly_locales(self, folder: str, suffix: str) -> bool:
+    def _mostly_locales(self, folder: str, suffix: str, kind: Kind) -> bool:
         """Whether the files of a folder are named by locales, not by something of which some look like one (countries, say)."""
         prefix = f"{folder}/" if folder else ""
-        stems = [
-            file[len(prefix) : len(file) - len(suffix)]
-            for file in self.files
-            if file.startswith(prefix) and "/" not in file[len(prefix) :] and file.endswith(suffix)
-        ]
-        others = [stem for stem in stems if locale_of(stem) is None]
-        return len(others) <= max(2, len(stems) // 4)
+        stems = [stem for stem in self._stems[folder, suffix] if f"{prefix}{stem}{suffix}" not in self._with_sign]
+        others = [stem for stem in stems if locale_of(stem) is None and (kind == "tag" or locale_in_words(stem) is None)]
+        locales = len(stems) - len(others)
+        return len(others) <= max(2, locales // 3) or (names_home(folder) and len(others) <= locales)
 
-    def _unmarked(self, folder: str, template: str) -> tuple[str, File] | None:
+    def _unmarked(self, folder: str, template: str) -> tuple[str, str] | None:
         """The pattern with the locale in brackets and the file that has none, where there is one."""
         if "values[-{locale}]" in template:
-            file = File("/".join(part for part in (folder, template.replace("[-{locale}]", "")) if part))
-            return (template, file) if file in self.there else None
+            file = "/".join(part for part in (folder, re.sub(r"\[[^\]]*\]", "", template)) if part)
+            return (template, file) if file in self.there and file not in self.taken else None
         match = re.search(r"([-_.])\{locale\}", template)
-        if match is None:
+        if match is None or template.count("{locale}") > 1:
             return None
         bare = template[: match.start()] + template[match.end() :]
-        file = File("/".join(part for part in (folder, bare) if part))
-        if file not in self.there:
+        file = "/".join(part for part in (folder, bare) if part)
+        if file not in self.there or file in self.taken:
             return None
         return f"{template[: match.start()]}[{match.group(1)}{{locale}}]{template[match.end() :]}", file
 
-    def _format(self, file: File, suffix: str) -> Format | None:
-        fitting = [form for form in formats.of_suffix(suffix) if "by-file" in form.layouts and suffix in form.catalog_suffixes]
-        data = self._data(file)
-        if data is None or not fitting:
-            return None
-        if len(fitting) > 1 or suffix in fitting[0].often_else:
-            guessed = formats.guess(file, data)
-            return guessed if guessed is not None and guessed.likely(data) else None
-        return fitting[0]
+    def _format(self, files: Sequence[str]) -> Format | None:
+        """The format of the first of *files* whose contents are what its name says."""
+        return next(
+            (form for file in files[:_MOST_READ] if (form := self.contents.format_of(file)) is not None and "by-file" in form.layouts), None
+        )
 
     def _checked(
-        self, folder: str, template: str, form: Format, files: dict[str, File], unmarked: tuple[str, File] | None, tokens: tuple[str, ...]
+        self,
+        folder: str,
+        template: str,
+        form: Format,
+        files: dict[str, str],
+        unmarked: tuple[str, str] | None,
+        kind: Kind,
+        members: Mapping[str, tuple[LanguageTag, str]],
     ) -> DraftCatalog | None:
         """The catalog, if its files hold texts under keys that are alike."""
-        layout = self._layout(form, files)
+        layout = layout_by_file(self.contents, form, files, _MOST_READ)
         if layout is None:
             return None
-        fields = self._fields(form, files, layout)
+        fields = record_fields(self.contents, form, list(files.values())) if layout == "by-file" else None
         if fields is not None:
             layout = "records"
         every = [*([unmarked[1]] if unmarked else []), *files.values()]
-        keys = []
-        for file in every[:_MOST_READ]:
-            reading = self._read(file, form, layout, fields)
-            keys.append(frozenset(key for column in reading.columns for key in column.keys) if reading is not None else frozenset())
-        full = [each for each in keys if each]
-        if not full:
-            return None
-        common = Counter(key for each in full for key in each)
-        usual = {key for key, count in common.items() if count > len(full) / 2}
-        alike = sum(len(usual & each) / len(each) for each in full) / len(full)
-        if len(full) > 1 and (not usual or alike < 0.4):
+        columns = [self.contents.column(file, form, layout, fields) for file in every[:_MOST_READ]]
+        full = [column.key_set for column in columns if column is not None]
+        if not full or not self._are_alike(full, is_sure=len(files) > 4 and kind == "tag"):
             return None
         settings: dict[str, Any] = {"files": unmarked[0] if unmarked else template, "format": form.name}
         if layout != "by-file":
             settings["layout"] = layout
         if fields is not None:
             settings["fields"] = fields
-        spelling = _spelling(tokens, template)
+        spelling = "name" if kind == "word" else _spelling(tuple(members), template)
         if spelling:
             settings["spelling"] = spelling
+        if not form.carries_source and layout == "by-file" and not unmarked and _keys_are_texts(full, files):
+            settings["source-text"] = "key"
+        if kind == "joined":
+            settings["spelled"] = {token: str(tag.canonical()) for token, (tag, _) in members.items()}
         locales = tuple(dict.fromkeys(Tag(tag) for tag in files))
         sure = 0.95 if len(full) > 1 else 0.6
-        return DraftCatalog(folder, settings, locales, tuple(every), len(max(full, key=len)), sure, spelling)
+        every = list(dict.fromkeys([*([unmarked[1]] if unmarked else []), *(file for _, file in members.values())]))
+        most = len(max(full, key=len))
+        catalog = DraftCatalog(
+            folder,
+            settings,
+            locales,
+            tuple(every),
+            most,
+            sure,
+            spelling,
+            unmarked[1] if unmarked else None,
+            {Tag(tag): file for tag, file in files.items()},
+        )
+        return self._with_source(catalog, folder, template, form, full) if unmarked is None and layout == "by-file" else catalog
 
-    def _layout(self, form: Format, files: dict[str, File]) -> str | None:
-        """``by-file``; ``locale-rooted`` where each file's only key is its own locale; None where the files hold no texts."""
-        for tag, file in list(files.items())[:_MOST_READ]:  # the first may not be translated yet
-            reading = self._read(file, form, "by-file")
-            if reading is None or not any(column.keys for column in reading.columns):
+    def _are_alike(self, full: Sequence[frozenset[str]], is_sure: bool) -> bool:
+        """Whether files hold the same keys, as translations do; where many are named so, a few common keys suffice."""
+        if len(full) < 2:
+            return True
+        common = Counter(key for each in full for key in each)
+        usual = {key for key, count in common.items() if count > len(full) / 2}
+        if not usual and len(full) == 2:
+            return False
+        alike = sum(len(usual & each) / len(each) for each in full) / len(full)
+        return bool(usual) and alike >= (0.2 if is_sure else 0.4)
+
+    def _with_source(self, catalog: DraftCatalog, folder: str, template: str, form: Format, full: Sequence[frozenset[str]]) -> DraftCatalog:
+        """The catalog with the file beside it that has the source's texts under a name of its own, where English lacks one."""
+        suffix = suffix_of(template)
+        if not template.startswith("{locale}") or template.count("{locale}") > 1 or form.carries_source:
+            return catalog
+        prefix = f"{folder}/" if folder else ""
+        common = Counter(key for each in full for key in each)
+        usual = {key for key, count in common.items() if count >= len(full) / 2}
+        for stem in self._stems[folder, suffix] if template == f"{{locale}}{suffix}" else self._folders[folder]:
+            file = prefix + template.replace("{locale}", stem)
+            if file in catalog.files or file in self.taken or file not in self.there or not SOURCE_NAMES.fullmatch(stem):
                 continue
-            column = reading.columns[0]
-            if form.nests:
-                tops = {key.partition(".")[0] for key in column.keys}
-                top = locale_of(next(iter(tops))) if len(tops) == 1 else None
-                if top is not None and str(top.canonical()) == tag:
-                    return "locale-rooted"
-            texts = [text for text in column.texts if text]
-            if texts:
-                return None if _all_data(texts) else "by-file"
-        return None
-
-    def _fields(self, form: Format, files: dict[str, File], layout: str) -> dict[str, str] | None:
-        """The fields of records, where the files are lists of such: one that is alike in all locales, and one that is a text."""
-        if "records" not in form.layouts or not form.nests or layout != "by-file":
-            return None
-        rows: list[dict[str, dict[str, str | None]]] = []
-        lists: set[str] = set()
-        for file in list(files.values())[:2]:
-            reading = self._read(file, form, "by-file")
-            found: dict[str, dict[str, str | None]] = defaultdict(dict)
-            for column in reading.columns if reading is not None else ():
-                for key, text in zip(column.keys, column.texts, strict=True):
-                    match = re.fullmatch(r"(?:(.+)\.)?(\d+)\.(\w+)", key)
-                    if match is None:
-                        return None
-                    lists.add(match.group(1) or "")
-                    found[match.group(2)][match.group(3)] = text
-            rows.append(found)
-        if len(rows) < 2 or len(lists) != 1 or not rows[0] or not rows[1]:
-            return None
-        names = list(next(iter(rows[0].values())))
-        values = [{field: [row.get(field) for row in each.values()] for field in names} for each in rows]
-        same = [
-            field
-            for field in names
-            if set(values[0][field]) & set(values[1][field]) and len(set(values[0][field])) == len(values[0][field])
-        ]
-        other = [field for field in names if field not in same and not _all_data([text for text in values[0][field] if text])]
-        if len(same) != 1 or len(other) != 1:
-            return None
-        where = next(iter(lists))
-        return ({"list": "/" + where.replace(".", "/")} if where else {}) | {"key": same[0], "text": other[0]}
+            column = self.contents.column(file, form, "by-file")
+            if column is None or len(usual & column.key_set) < 0.5 * len(usual) or not usual:
+                continue
+            english = next((Tag(tag) for tag in catalog.locales if tag.partition("-")[0] == "en"), None)
+            if english is None:
+                spelled = {**catalog.settings.get("spelled", {}), stem: "en"}
+                return catalog._replace(
+                    settings={**catalog.settings, "spelled": spelled},
+                    locales=(Tag("en"), *catalog.locales),
+                    files=(file, *catalog.files),
+                    held={Tag("en"): file, **catalog.held},
+                )
+            doubt = (
+                f"the keys of the other locales are also in {file}: is it the source, and {catalog.held[english].rpartition('/')[2]} not?"
+            )
+            return catalog._replace(doubts=(*catalog.doubts, doubt))
+        return catalog
 
     # --------------------------------------------------------------------------------------------------------- one for all
 
-    def _for_all(self, file: File) -> DraftCatalog | None:
+    def _for_all(self, file: str) -> DraftCatalog | None:
         suffix = suffix_of(file)
         folder, _, base = file.rpartition("/")
-        form = formats.by_suffix(suffix)
-        if form is None or ("by-file" in form.layouts and (not form.nests or _SETTINGS.fullmatch(base))):
+        if suffix in _only_at_home() and not (is_home(file) or _is_named_home(base)):
             return None
-        layout = "locale-rooted" if form.nests else None
-        data = self._data(file)
-        if data is None or (layout is None and not form.likely(data)):
+        fitting = formats.of_suffix(suffix)
+        if not any(form.nests or "by-file" not in form.layouts for form in fitting) or _SETTINGS.fullmatch(base):
             return None
-        if layout and len(set(_TOP_KEY.findall(data[:262_144]))) < 2:
+        data = self.contents.data(file)
+        if data is None or (any(form.nests for form in fitting) and not _names_locales(data)):
             return None
-        reading = self._read(file, form, layout or form.layouts[0])
-        if reading is None:
-            return None
-        labels = {column.label or "": locale_of(column.label or "") for column in reading.columns}
-        tags = [tag for tag in labels.values() if tag is not None]
-        if len({tag.language for tag in tags}) < 2 or (layout and len(tags) < len(labels)):
-            return None
-        full = [column for column in reading.columns if column.keys and any(column.texts)]
-        if len(full) < 2 or len(frozenset.intersection(*(column.key_set for column in full[:2]))) < 1:
+        form = self.contents.format_of(file) or (fitting[0] if len(fitting) == 1 and data.lstrip()[:1] == b"[" else None)
+        if form is None:
             return None
         settings: dict[str, Any] = {"files": base, "format": form.name}
-        if layout:
-            settings["layout"] = layout
-        if "columns" in form.layouts:
-            settings |= _columns_of(data, suffix)
-        locales = tuple(dict.fromkeys(Tag(str(tag.canonical())) for tag in tags))
-        return DraftCatalog(folder, settings, locales, (file,), len(full[0].keys), 0.9)
-
-    # ------------------------------------------------------------------------------------------------------------ together
-
-    def _joined(self, catalogs: list[DraftCatalog]) -> list[DraftCatalog]:
-        """Catalogs that differ only in one name are parts of one: ``{locale}/booking.json`` and ``{locale}/hut.json``."""
-        groups: dict[tuple[Any, ...], list[DraftCatalog]] = defaultdict(list)
-        for catalog in catalogs:
-            pattern = str(catalog.settings["files"])
-            groups[catalog.base, _with_part(pattern), catalog.settings.get("format"), catalog.settings.get("layout")].append(catalog)
-        joined: list[DraftCatalog] = []
-        for (_, pattern, _, _), members in groups.items():
-            if len(members) == 1 or "{part}" not in pattern:
-                joined += members
-                continue
-            spelling = next((member.spelling for member in members if member.spelling), None)
-            settings = {**members[0].settings, "files": pattern, **({"spelling": spelling} if spelling else {})}
-            locales = tuple(dict.fromkeys(tag for member in members for tag in member.locales))
-            files = tuple(file for member in members for file in member.files)
-            messages = sum(member.messages for member in members)
-            joined.append(members[0]._replace(settings=settings, locales=locales, files=files, messages=messages, spelling=spelling))
-        return _across_folders(joined)
-
-    # ------------------------------------------------------------------------------------------------------------- reading
-
-    def _data(self, file: File) -> bytes | None:
-        try:
-            data = self.tree.read(file)[1]
-        except OSError:
+        labels: list[str] | None = None
+        if not form.nests:
+            reading = self.contents.read(file, form, form.layouts[0])
+            labels = (
+                [column.label or "" for column in reading.columns] if reading is not None and _is_multilingual(reading.columns) else None
+            )
+            if labels is None and reading is not None and "columns" in form.layouts:
+                found = columns_in_words(data, suffix)
+                if found is not None:
+                    settings |= {"columns": found[0], "spelling": "name"}
+                    labels = found[1]
+        else:
+            for layout, find in (("locale-rooted", rooted), ("locale-leaved", leaved)):
+                labels = find(self.contents, form, file) if layout in form.layouts else None
+                if labels is not None:
+                    settings["layout"] = layout
+                    break
+            else:
+                found = record_fields_of_all(self.contents, form, file)
+                if found is not None:
+                    settings |= {"layout": "records", "fields": found[0]}
+                    labels = found[1]
+        if labels is None:
             return None
-        return data if len(data) <= _MOST_BYTES else None
+        tags = [(label, locale_of(label)) for label in labels]
+        if all(tag is None for _, tag in tags):
+            settings["spelling"] = "name"
+            tags = [(label, locale_in_words(label)) for label in labels]
+        known = [tag for _, tag in tags if tag is not None]
+        spelling = settings.get("spelling") or _spelling(tuple(label for label, tag in tags if tag), base)
+        if spelling:
+            settings["spelling"] = spelling
+        if "columns" in form.layouts and "columns" not in settings:
+            settings |= _columns_of(data, suffix)
+        reading = self.contents.read(file, form, settings.get("layout", form.layouts[0]), settings.get("fields"))
+        messages = max((len(column.keys) for column in reading.columns), default=0) if reading is not None else 0
+        locales = tuple(dict.fromkeys(Tag(str(tag.canonical())) for tag in known))
+        sure = 0.9 if is_home(file) or len(locales) > 2 or settings.get("layout") != "locale-leaved" else 0.75
+        return DraftCatalog(folder, settings, locales, (file,), messages, sure, spelling, None, dict.fromkeys(locales, file))
 
-    def _read(self, file: File, form: Format, layout: str, fields: Mapping[str, str] | None = None) -> Reading | None:
-        key = (file, layout)
-        if key not in self._readings:
-            data = self._data(file)
-            options = ReadOptions(layout=layout, suffix=suffix_of(file), fields=fields or {})
-            try:
-                reading = form.read(data, options) if data is not None else None
-            except IncompleteError as error:
-                reading = None
-                self.unfinished[f"{file}: {error}"] = None
-            self._readings[key] = reading if reading is not None and reading.columns else None
-        return self._readings[key]
+    def _unmarked_alone(self, file: str) -> DraftCatalog | None:
+        """A file of resources that has no translation yet: ``values/strings.xml`` alone."""
+        folder, _, name = file.rpartition("/")
+        above, _, own = folder.rpartition("/")
+        if own != "values" or suffix_of(file) != ".xml":
+            return None
+        form = self.contents.format_of(file)
+        column = self.contents.column(file, form, "by-file") if form is not None else None
+        if form is None or column is None or not holds_texts(column) or not any(" " in (text or "") for text in column.texts):
+            return None
+        settings = {"files": f"values[-{{locale}}]/{name}", "format": form.name}
+        return DraftCatalog(above, settings, (), (file,), len(column.keys), 0.6, None, file)
+
+    def _without_made(self, catalogs: list[DraftCatalog]) -> list[DraftCatalog]:
+        """Without what a build made of other catalogs: as many of the same files lie in a folder of its own in the same project."""
+        kept = []
+        for catalog in catalogs:
+            above = made_from(catalog.base)
+            names = {file.rpartition("/")[2] for file in catalog.files}
+            twin = next(
+                (
+                    other
+                    for other in catalogs
+                    if above is not None
+                    and other is not catalog
+                    and made_from(other.base) is None
+                    and (not above or other.base.startswith(f"{above}/") or other.base == above)
+                    and len(names & {file.rpartition("/")[2] for file in other.files}) >= 0.5 * len(names)
+                    and set(catalog.locales) <= set(other.locales)
+                ),
+                None,
+            )
+            if twin is None:
+                kept.append(catalog)
+            else:
+                self.aside.append(Aside(f"{catalog.base}/**", f"made by a build, as {twin.base or 'the root'} has the same"))
+        return kept
 
 
-def _across_folders(catalogs: list[DraftCatalog]) -> list[DraftCatalog]:
-    """Many catalogs whose folders differ in one name only are one, of which that name is the part."""
+def _keys_are_texts(full: Sequence[frozenset[str]], files: Mapping[str, str]) -> bool:
+    """Whether keys are the source's texts: many have blanks, and there is no file of plain English."""
+    keys = frozenset().union(*full[:8])
+    return "en" not in files and "en-US" not in files and 3 * sum(" " in key.strip() for key in keys) > len(keys)
+
+
+def _holds_texts_only(form: Format) -> bool:
+    """Whether a format is for texts alone, so that any file in it is a catalog."""
+    return form.carries_source or form.syntax is not None or form.name == "arb"
+
+
+def _is_named_home(base: str) -> bool:
+    """Whether a module's own name is that of a place for texts: ``translations.js``."""
+    return names_home(base.partition(".")[0])
+
+
+def _names_locales(data: bytes) -> bool:
+    """A cheap look: whether two keys or more of a document look like locales or languages."""
+    found = set(_SOME_KEY.findall(data[:262_144]))
+    short = {key for key in found if len(key) < 4 or key[2:3] in b"-_" or key[3:4] in b"-_"}
+    return len(short) > 1 or sum(locale_in_words(key.decode()) is not None for key in found - short) > 1
+
+
+def _is_multilingual(columns: Sequence[Any]) -> bool:
+    """Whether the columns of a sheet are texts in two languages at least, under common keys."""
+    tags = [locale_of(column.label or "") for column in columns]
+    if len({tag.language for tag in tags if tag is not None}) < 2:
+        return False
+    full = [column for column in columns if column.keys and any(column.texts)]
+    return len(full) > 1 and bool(full[0].key_set & full[1].key_set)
+
+
+# ------------------------------------------------------------------------------------------------------------------ together
+
+
+def _joined(catalogs: list[DraftCatalog]) -> list[DraftCatalog]:
+    """Catalogs that differ only in one name are parts of one: ``{locale}/booking.json`` and ``{locale}/hut.json``."""
+    groups: dict[tuple[Any, ...], list[DraftCatalog]] = defaultdict(list)
+    for catalog in catalogs:
+        pattern = str(catalog.settings["files"])
+        facts = {name: str(value) for name, value in catalog.settings.items() if name not in ("files", "spelling", "spelled")}
+        words = catalog.spelling == "name" or "spelled" in catalog.settings
+        groups[catalog.base, _with_part(pattern), words, tuple(sorted(facts.items()))].append(catalog)
+    joined: list[DraftCatalog] = []
+    for (_, pattern, _, _), members in groups.items():
+        if len(members) == 1 or "{part}" not in pattern:
+            joined += members
+        else:
+            joined.append(_merged(members, members[0].base, pattern))
+    return _deepened(joined)
+
+
+def _merged(members: Sequence[DraftCatalog], base: str, pattern: str) -> DraftCatalog:
+    spelling = next((member.spelling for member in members if member.spelling), None)
+    settings = {**members[0].settings, "files": pattern, **({"spelling": spelling} if spelling else {})}
+    spelled = {token: tag for member in members for token, tag in member.settings.get("spelled", {}).items()}
+    if spelled:
+        settings["spelled"] = spelled
+    return members[0]._replace(
+        base=base,
+        settings=settings,
+        locales=tuple(dict.fromkeys(tag for member in members for tag in member.locales)),
+        files=tuple(file for member in members for file in member.files),
+        messages=sum(member.messages for member in members),
+        confidence=max(member.confidence for member in members),
+        spelling=spelling,
+        unmarked=next((member.unmarked for member in members if member.unmarked), None),
+        held={tag: file for member in reversed(members) for tag, file in member.held.items()},
+        doubts=tuple(dict.fromkeys(doubt for member in members for doubt in member.doubts)),
+    )
+
+
+def _deepened(catalogs: list[DraftCatalog]) -> list[DraftCatalog]:
+    """Catalogs below one folder a locale, in folders of several depths, are one whose part spans folders."""
+    groups: dict[tuple[Any, ...], list[DraftCatalog]] = defaultdict(list)
+    for catalog in catalogs:
+        pattern = str(catalog.settings["files"])
+        if pattern.startswith("{locale}/") and pattern.count("{locale}") == 1 and not pattern.startswith("{locale}/LC_MESSAGES"):
+            groups[catalog.base, suffix_of(pattern), catalog.settings.get("format"), catalog.settings.get("layout")].append(catalog)
+    gone: set[int] = set()
+    found = []
+    for (base, suffix, _, _), members in groups.items():
+        if len(members) > 1 and len({str(member.settings["files"]).count("/") for member in members}) + len(members) > 3:
+            found.append(_merged(members, base, f"{{locale}}/{{part+}}{suffix}"))
+            gone |= {id(member) for member in members}
+    return [catalog for catalog in catalogs if id(catalog) not in gone] + found
+
+
+def across_folders(catalogs: list[DraftCatalog]) -> list[DraftCatalog]:
+    """Many catalogs of one client whose folders differ in one name only are one, of which that name is the part."""
     groups: dict[tuple[Any, ...], list[tuple[DraftCatalog, str, str]]] = defaultdict(list)
     for catalog in catalogs:
-        parts = catalog.base.split("/")
-        if "{part}" in str(catalog.settings["files"]) or "{locale}" not in str(catalog.settings["files"]):
+        parts = catalog.base.split("/") if catalog.base else []
+        if "{part" in str(catalog.settings["files"]) or "{locale}" not in str(catalog.settings["files"]):
             continue
-        for index in range(1, len(parts)):
+        for index in range(len(parts)):
             above, below = "/".join(parts[:index]), "/".join(parts[index + 1 :])
             groups[above, below, str(sorted(catalog.settings.items()))].append((catalog, above, below))
     gone: set[int] = set()
     joined = []
     for members in sorted(groups.values(), key=len, reverse=True):
         fresh = [member for member in members if id(member[0]) not in gone]
-        if len(fresh) < 4:
+        if len(fresh) < 3:
             continue
         first, above, below = fresh[0]
         pattern = "/".join(part for part in ("{part}", below, str(first.settings["files"])) if part)
-        every = [catalog for catalog, _, _ in fresh]
-        locales = tuple(dict.fromkeys(tag for catalog in every for tag in catalog.locales))
-        files = tuple(file for catalog in every for file in catalog.files)
-        settings = {**first.settings, "files": pattern}
-        joined.append(first._replace(base=above, settings=settings, locales=locales, files=files, messages=sum(c.messages for c in every)))
-        gone |= {id(catalog) for catalog in every}
+        joined.append(_merged([catalog for catalog, _, _ in fresh], above, pattern))
+        gone |= {id(catalog) for catalog, _, _ in fresh}
     return [catalog for catalog in catalogs if id(catalog) not in gone] + joined
 
 
@@ -403,26 +556,45 @@ def _with_part(pattern: str) -> str:
     folder, _, name = pattern.rpartition("/")
     suffix = suffix_of(pattern)
     if "{locale}" in folder:
-        return f"{folder}/{{part}}{suffix}" if name.startswith(name.removesuffix(suffix)) and "{" not in name else pattern
+        return f"{folder}/{{part}}{suffix}" if "{" not in name else pattern
     match = re.fullmatch(r"(\[?)([\w-]+?)([-_.]?)(\[?[-_.]\{locale\}\]?)(\.\w+)", name)
     if match and match.group(2):
         return "/".join(part for part in (folder, f"{{part}}{match.group(3)}{match.group(4)}{match.group(5)}") if part)
     return pattern
 
 
-def _all_data(texts: list[str]) -> bool:
-    """Whether what looks like texts are numbers, paths and codes only."""
-    return all(re.fullmatch(r"[-+\d.,:/#%\s]*|(?:\.{0,2}/|https?:)\S+", text) for text in texts[:200])
-
-
 def _spelling(tokens: tuple[str, ...], template: str) -> str | None:
-    """The spelling that the tokens need; None where any reading is the same."""
-    if "values[" in template or ".lproj" in template:
-        return None  # the platform's own
+    """The spelling that the tokens need; None where any reading is the same, or where it is the platform's own."""
+    if "values[" in template or ".lproj" in template or "LC_MESSAGES" in template:
+        return None
     unread = [token for token in tokens if read_spelling(token, "auto") is None]
+    written = unread or [token for token in tokens if "_" in token]
     for spelling in ("posix", "java", "android"):
-        if unread and all(read_spelling(token, spelling) for token in tokens):
+        if written and all(read_spelling(token, spelling) for token in written) and (unread or all("-" not in token for token in tokens)):
             return spelling
+    return None
+
+
+def columns_in_words(data: bytes, suffix: str) -> tuple[dict[str, Any], list[str]] | None:
+    """What a sheet's headers are where languages stand there by name: a charter's ``columns``, and the languages' headers."""
+    try:
+        rows = head_rows(data, suffix)
+    except WorkbookError:
+        return None
+    for row in rows[:3]:
+        names = [cell.text for cell in row]
+        words = [name for name in names if locale_in_words(name) or (name and locale_of(name) and not name.islower())]
+        if len({tag.language for name in words if (tag := locale_in_words(name)) is not None}) < 2:
+            continue
+        others = [name for name in names if name and name not in words]
+        if not others or names[0] in words:
+            return None
+        notes = next(
+            (name for name in others[1:] if name.lower() in ("description", "notes", "note", "comment", "comments", "context")), None
+        )
+        rest = [name for name in others[1:] if name != notes]
+        columns: dict[str, Any] = {"key": others[0]}
+        return columns | ({"description": notes} if notes else {}) | ({"ignore": rest} if rest else {}), words
     return None
 
 

@@ -18,8 +18,8 @@ from lemmar.documents.nodes import Node
 from lemmar.documents.structured import suffix_of
 from lemmar.errors import IncompleteError
 from lemmar.languages import Declaration, SourceFile
-from lemmar.survey.catalogs import locale_of
 from lemmar.survey.draft import DraftClaim
+from lemmar.survey.paths import locale_of
 from lemmar.tags import LanguageTag, Tag, meant, read_spelling, write_spelling
 from lemmar.text import Characters, Lines
 from lemmar.trees import File, Tree
@@ -37,7 +37,7 @@ _ROUTE = re.compile(r"rout|path|url|sitemap|hreflang|alternate|redirect", re.I)
 _PICKER = re.compile(r"pick|menu|option|choice|select|switch|offer|shown|entries|dropdown|chooser", re.I)
 _NO_LIST = re.compile(
     r"countr|region|currenc|voice|font|timezone|holiday|rtl|right.?to.?left|plural|keyboard|phone|pseudo|incomplete|deprecated|ignored?"
-    r"|exclude|disabl|partial|untranslated|skip|missing|unsupported",
+    r"|exclude|disabl|partial|untranslated|skip|missing|unsupported|translator|credit|author|contributor",
     re.IGNORECASE,
 )
 _CHAIN = re.compile(r"fallback|fall_back|chain", re.IGNORECASE)

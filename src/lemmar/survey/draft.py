@@ -2,16 +2,22 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from typing import Any, NamedTuple
 
+from lemmar.survey.aside import Aside
 from lemmar.tags import Tag
+from lemmar.words import joined
+
+#: As many clients are named; more are counted.
+_FEW = 5
 
 
 class DraftCatalog(NamedTuple):
     """Files that hold messages: the *settings* that the charter would have for them, their locales, and where they were seen.
 
-    *files* are the matching files by locale, *base* the folder that the pattern starts from, *confidence* is from 0 to 1.
+    *files* are the matching files by locale, *base* the folder that the pattern starts from, *confidence* is from 0 to 1,
+    *unmarked* is the file whose name has no locale, *held* the first file of each locale. *doubts* are what is to be decided of it.
     """
 
     base: str
@@ -21,6 +27,9 @@ class DraftCatalog(NamedTuple):
     messages: int
     confidence: float
     spelling: str | None = None
+    unmarked: str | None = None
+    held: Mapping[Tag, str] = {}
+    doubts: tuple[str, ...] = ()
 
 
 class DraftClaim(NamedTuple):
@@ -30,10 +39,21 @@ class DraftClaim(NamedTuple):
     locales: tuple[Tag, ...]
     place: str
     confidence: float
+    doubts: tuple[str, ...] = ()
+
+    @property
+    def states(self) -> str:
+        """What it states."""
+        return str(self.settings["states"])
 
 
 class DraftClient(NamedTuple):
-    """A client: its folder, by which file it was recognized, its catalogs and claims; *cuts* are places that cut requests short."""
+    """A client: its folder, by which file it was recognized, its catalogs and claims.
+
+    *source* is the locale that its messages are written in, *stated* whether that needs a word in the charter, *seen* how it is known.
+    *trial* has the locales of which it holds less than the roster's share, *without* those that it has nothing of. *doubts* are what is to
+    be decided, each with its place.
+    """
 
     name: str
     kind: str
@@ -42,7 +62,11 @@ class DraftClient(NamedTuple):
     evidence: str
     catalogs: tuple[DraftCatalog, ...]
     claims: tuple[DraftClaim, ...]
-    cuts: tuple[tuple[str, str], ...] = ()
+    source: Tag
+    seen: str = ""
+    stated: bool = False
+    trial: Mapping[Tag, float] = {}
+    doubts: tuple[Question, ...] = ()
 
 
 class Question(NamedTuple):
@@ -52,11 +76,27 @@ class Question(NamedTuple):
     text: str
 
 
-class Draft(NamedTuple):
-    """All that a survey found, and the charter it makes of that (None where nothing was found).
+class DraftSyntax(NamedTuple):
+    """A message syntax that is none of the known: its name, the expression for its placeholders, two texts that have some."""
 
-    *shares* has for each locale on trial what share of the messages it was found to have. *unfinished* are sentences on what could not be
-    looked at on this machine: what is drawn up may lack what is there.
+    name: str
+    placeholder: str
+    examples: tuple[str, ...]
+
+
+class DraftRequest(NamedTuple):
+    """A request worth agreeing on: what clients answer now (None: they differ, each with its answer in *answers*)."""
+
+    request: str
+    landing: Tag | None
+    answers: Mapping[str, Tag]
+
+
+class Draft(NamedTuple):
+    """All that a survey found, and the charter it makes of that (no clients where nothing was found).
+
+    *trial* has for each locale on trial what share of the messages clients have of it. *aside* is what lies there and is no client's own.
+    *unfinished* are sentences on what could not be looked at on this machine: what is drawn up may lack what is there.
     """
 
     clients: tuple[DraftClient, ...]
@@ -65,5 +105,34 @@ class Draft(NamedTuple):
     trial: Mapping[Tag, float]
     pseudo: tuple[Tag, ...]
     default: Tag
-    questions: tuple[Question, ...]
+    questions: tuple[Question, ...] = ()
+    aside: tuple[Aside, ...] = ()
+    chains: Mapping[Tag, tuple[Tag, ...]] = {}
+    audience: tuple[DraftRequest, ...] = ()
+    syntaxes: tuple[DraftSyntax, ...] = ()
     unfinished: tuple[str, ...] = ()
+
+    def every_question(self) -> Iterator[Question]:
+        """All that is to be decided: of the whole, then client by client."""
+        yield from self.questions
+        for request in self.audience:
+            if request.landing is None:
+                yield Question("[audience]", asked(request))
+        for client in self.clients:
+            yield from client.doubts
+            for catalog in client.catalogs:
+                place = catalog.files[0] if catalog.files else client.root
+                yield from (Question(place, doubt) for doubt in catalog.doubts)
+            for claim in client.claims:
+                yield from (Question(claim.place, doubt) for doubt in claim.doubts)
+
+
+def asked(request: DraftRequest) -> str:
+    """The question that a request is on which clients differ."""
+    landings: dict[Tag, list[str]] = {}
+    for client, landing in request.answers.items():
+        landings.setdefault(landing, []).append(client)
+    told = (
+        f"{landing} in {joined(clients) if len(clients) < _FEW else f'{len(clients)} clients'}" for landing, clients in landings.items()
+    )
+    return f"what should {request.request} get? Today: {'; '.join(told)}"

@@ -1,4 +1,4 @@
-"""From what is found to a charter: clients with their catalogs and claims, the roster, the chains; and what is to be asked."""
+"""From what is found to a charter's clients: each with its catalogs and claims, its source, and what is to be asked of it."""
 
 from __future__ import annotations
 
@@ -8,45 +8,106 @@ from typing import Any
 
 from lemmar import formats
 from lemmar.charter.presets import file_based, suits
-from lemmar.survey.catalogs import CatalogFinder
+from lemmar.survey.catalogs import SURE, CatalogFinder, across_folders
 from lemmar.survey.claims import ClaimFinder
-from lemmar.survey.draft import Draft, DraftCatalog, DraftClaim, DraftClient, Question
-from lemmar.survey.projects import Project, name_of, project_of, projects
+from lemmar.survey.contents import Contents, is_pseudo, record_names, texts_of
+from lemmar.survey.draft import Draft, DraftCatalog, DraftClaim, DraftClient, DraftSyntax, Question
+from lemmar.survey.exceptions import excepting
+from lemmar.survey.projects import Project, kind_of, name_of, project_of, projects
+from lemmar.survey.sources import Source, source_of
+from lemmar.survey.syntaxes import unknown_form
+from lemmar.survey.twins import without_exports
 from lemmar.tags import LanguageTag, Tag
 from lemmar.trees import File, Tree
-
-_PSEUDO = {"en-XA", "ar-XB", "en-XB", "qps-ploc", "qps-PLOC", "zz", "xx"}
 
 
 def draft(tree: Tree, files: Sequence[File]) -> Draft:
     """The draft of a charter for the *files* of a monorepo."""
     finder = CatalogFinder(tree, files)
-    catalogs = finder.found()
+    found = finder.found()
     around = projects(files)
-    by_root: dict[str, list[DraftCatalog]] = {}
-    evidence: dict[str, Project] = {}
-    for catalog in catalogs:
-        project = project_of(catalog.files[0], around) or Project(_top(catalog), "", catalog.files[0])
-        by_root.setdefault(project.root, []).append(catalog)
-        evidence[project.root] = project
-    source = _source(catalogs)
-    taken = frozenset(file for catalog in catalogs for file in catalog.files)
-    questions = list(finder.questions)
+    by_root, evidence = _by_root(found, around)
+    taken = frozenset(file for catalog in found for file in catalog.files)
     unfinished = dict(finder.unfinished)
     clients: list[DraftClient] = []
+    syntaxes: dict[str, DraftSyntax] = {}
+    pseudo: set[Tag] = set()
+    inside = _below(files, by_root)
     for root in sorted(by_root):
-        own = by_root[root]
-        inner = [other for other in by_root if other != root and (other.startswith(f"{root}/") or not root)]
-        below = [file for file in files if _under(file, root) and not any(_under(file, other) for other in inner)]
-        client, late = _client(tree, evidence[root], own, below, taken, source, [client.name for client in clients])
+        below = inside[root]
+        own, weak = _sure(across_folders(by_root[root]))
+        finder.taken.difference_update(file for catalog in weak for file in catalog.files)
+        own, exports, asked = without_exports(own, finder.contents)
+        finder.aside += exports
+        source = source_of(own, finder.contents, below)
+        mocks = _pseudo(own, source.tag, finder.contents)
+        pseudo |= mocks
+        own = [_with_names(catalog, root, finder.contents, below) for catalog in own]
+        own = [_with_syntax(catalog, source.tag, finder.contents, syntaxes) for catalog in own]
+        own = excepting(own, finder.files, finder.contents)
+        client, late = _client(tree, evidence[root], own, below, taken, source, [client.name for client in clients], mocks)
         unfinished |= dict.fromkeys(late)
-        questions += _questions(client)
-        clients.append(client)
-    return _agreed(tuple(clients), source, questions)._replace(unfinished=tuple(unfinished))
+        clients.append(client._replace(doubts=(*client.doubts, *asked)))
+    source_tag = _source(clients)
+    clients = [client._replace(stated=_needs_word(client, source_tag)) for client in clients]
+    drawn = _agreed(tuple(clients), source_tag, pseudo)
+    left = tuple(_left_over(finder, files))
+    return drawn._replace(
+        questions=(*drawn.questions, *left), aside=tuple(finder.aside), syntaxes=tuple(syntaxes.values()), unfinished=tuple(unfinished)
+    )
+
+
+def _by_root(found: Sequence[DraftCatalog], around: dict[str, Project]) -> tuple[dict[str, list[DraftCatalog]], dict[str, Project]]:
+    """The catalogs by their clients' folders, and what shows each client. A client around another one is drawn in to what is its own."""
+    by_root: dict[str, list[DraftCatalog]] = {}
+    evidence: dict[str, Project] = {}
+    for catalog in found:
+        project = project_of(catalog.files[0], around) or Project(_top(catalog), "", catalog.files[0])
+        by_root.setdefault(project.root, []).append(catalog)
+        evidence.setdefault(project.root, project)
+    for root in sorted(by_root, key=lambda root: -root.count("/") - bool(root)):
+        inner = [other for other in by_root if other != root and _under(other, root)]
+        if not inner:
+            continue
+        narrow = _common([catalog.base for catalog in by_root[root]])
+        if narrow != root and not any(_under(other, narrow) or _under(narrow, other) for other in by_root if other != root):
+            by_root[narrow] = by_root.pop(root)
+            evidence[narrow] = evidence.pop(root)._replace(root=narrow)
+    return by_root, evidence
+
+
+def _sure(catalogs: list[DraftCatalog]) -> tuple[list[DraftCatalog], list[DraftCatalog]]:
+    """The catalogs, without those of one locale where others have several: whether they are any is asked."""
+    sure = [catalog for catalog in catalogs if catalog.confidence >= SURE]
+    return (sure, [catalog for catalog in catalogs if catalog not in sure]) if sure else (catalogs, [])
+
+
+def _common(folders: Sequence[str]) -> str:
+    """The deepest folder that all *folders* lie in."""
+    parts = [folder.split("/") if folder else [] for folder in folders]
+    shared: list[str] = []
+    for names in zip(*parts, strict=False):
+        if len(set(names)) > 1:
+            break
+        shared.append(names[0])
+    return "/".join(shared)
+
+
+def _below(files: Sequence[File], roots: Iterable[str]) -> dict[str, list[File]]:
+    """The files of each client: each belongs to the nearest root around it."""
+    found: dict[str, list[File]] = {root: [] for root in roots}
+    for file in files:
+        folder: str = file
+        while folder:
+            folder = folder.rpartition("/")[0]
+            if folder in found:
+                found[folder].append(file)
+                break
+    return found
 
 
 def _under(file: str, root: str) -> bool:
-    return not root or file.startswith(f"{root}/")
+    return not root or file == root or file.startswith(f"{root}/")
 
 
 def _top(catalog: DraftCatalog) -> str:
@@ -55,66 +116,96 @@ def _top(catalog: DraftCatalog) -> str:
     return parts[0] if len(parts) > 1 else ""
 
 
-def _source(catalogs: Sequence[DraftCatalog]) -> Tag:
-    """The locale that has most messages, English where it has nearly as many; where files name none, English is what they are in."""
-    counts: Counter[Tag] = Counter()
-    for catalog in catalogs:
-        counts.update(dict.fromkeys(catalog.locales, catalog.messages))
-    unmarked = [
-        catalog for catalog in catalogs if "[" in str(catalog.settings["files"]) or formats.load(catalog.settings["format"]).carries_source
-    ]
-    english = max(("en", "en-US", "en-GB"), key=lambda tag: counts.get(Tag(tag), 0) * (1.25 if tag == "en" else 1))
-    counts[Tag(english)] += sum(catalog.messages for catalog in unmarked if english not in catalog.locales)
-    best = max(counts.values(), default=0)
-    if counts[Tag(english)] >= 0.5 * best:
-        return Tag(english)
-    return min(tag for tag, count in counts.items() if count == best)
+# ------------------------------------------------------------------------------------------------------------------ one client
 
 
 def _client(
-    tree: Tree, project: Project, own: list[DraftCatalog], below: list[File], taken: frozenset[str], source: Tag, names: Sequence[str]
+    tree: Tree,
+    project: Project,
+    own: list[DraftCatalog],
+    below: list[File],
+    taken: frozenset[str],
+    source: Source,
+    names: Sequence[str],
+    pseudo: set[Tag],
 ) -> tuple[DraftClient, list[str]]:
     root = project.root
     main = max(own, key=lambda catalog: catalog.messages * max(len(catalog.locales), 1))
-    form = formats.load(main.settings["format"])
-    beats = project.kind == "web" and form.platform in ("android", "lproj")  # a program for phones that web tools build
-    kind = form.kind if not project.kind or beats else project.kind
-    fits = form.platform is not None and form.platform_sign in str(main.settings["files"]) and suits(form.platform, kind)
-    platform = form.platform if fits else None
-    locales = tuple(dict.fromkeys([*(tag for catalog in own for tag in catalog.locales), source]))
+    kind, platform = _kind(project, main)
+    locales = tuple(tag for tag in dict.fromkeys([*(tag for catalog in own for tag in catalog.locales), source.tag]) if tag not in pseudo)
     finder = ClaimFinder(tree, root, below, locales, taken, platform)
     claims = finder.found()
     claims += _by_header(root, own)
     settled = _settled(claims, own, root, platform)
-    catalogs = tuple(catalog._replace(settings=_from_root(catalog, root)) for catalog in own)
-    cuts = tuple(finder.cuts_requests()[:1])
-    client = DraftClient(name_of(root, names), kind, root or ".", platform, project.evidence, catalogs, tuple(settled), cuts)
-    return client, finder.unfinished
+    catalogs = tuple(
+        _exempt(catalog, locales, source.tag)._replace(settings=_from_root(catalog, root, locales, source.tag)) for catalog in own
+    )
+    client = DraftClient(
+        name_of(root, names), kind, root or ".", platform, project.evidence, catalogs, tuple(settled), source.tag, source.seen
+    )
+    cuts = list(finder.cuts_requests()[:1])
+    return client._replace(doubts=tuple(_doubts(client, source, cuts))), finder.unfinished
 
 
-def _from_root(catalog: DraftCatalog, root: str) -> dict[str, Any]:
-    """The catalog's settings with its pattern from the client's root."""
+def _kind(project: Project, main: DraftCatalog) -> tuple[str, str | None]:
+    """What kind of client it is, and its platform: by its manifest, its folder's name, its catalogs."""
+    form = formats.load(str(main.settings["format"]))
+    signed = form.platform is not None and form.platform_sign in str(main.settings["files"])
+    own = kind_of(project)
+    for_phones = signed and form.platform in ("android", "lproj") and own in ("", "web", "service")  # which web tools may build
+    kind = form.kind if for_phones else own or form.kind
+    platform = form.platform if signed and form.platform is not None and suits(form.platform, kind) else None
+    if platform == "browser" and main.settings.get("layout") == "locale-rooted" and form.name == "yaml":
+        platform = None
+    return kind, platform
+
+
+def _from_root(catalog: DraftCatalog, root: str, locales: Sequence[Tag], source: Tag) -> dict[str, Any]:
+    """The catalog's settings with its patterns from the client's root, and the locales of the client that it has nothing of."""
     folder = catalog.base[len(root) :].strip("/") if root else catalog.base
-    pattern = "/".join(part for part in (folder, str(catalog.settings["files"])) if part)
-    return {**catalog.settings, "files": pattern}
+    settings: dict[str, Any] = {**catalog.settings, "files": "/".join(part for part in (folder, str(catalog.settings["files"])) if part)}
+    if "except" in settings:
+        settings["except"] = [pattern[len(root) + 1 :] if root else pattern for pattern in settings["except"]]
+    lacking = _lacking(catalog, locales, source)
+    if lacking:
+        settings["without"] = dict.fromkeys(lacking, "not in this catalog when surveyed")
+    return settings
+
+
+def _lacking(catalog: DraftCatalog, locales: Sequence[Tag], source: Tag) -> list[Tag]:
+    """The locales that other catalogs of the client have and this one has nothing of."""
+    held = {LanguageTag.parse(tag).maximized() for tag in (*catalog.locales, source)}
+    return [tag for tag in locales if LanguageTag.parse(tag).maximized() not in held] if catalog.locales else []
+
+
+def _exempt(catalog: DraftCatalog, locales: Sequence[Tag], source: Tag) -> DraftCatalog:
+    """The catalog, with a doubt where it has fewer locales than others of its client."""
+    lacking = _lacking(catalog, locales, source)
+    if not lacking:
+        return catalog
+    doubt = f"will it be translated into {', '.join(lacking[:6])}{', …' if len(lacking) > 6 else ''}? Then take these out of 'without'"
+    return catalog._replace(doubts=(*catalog.doubts, doubt))
 
 
 def _by_header(root: str, own: Iterable[DraftCatalog]) -> list[DraftClaim]:
     """A sheet's header says what is supported as much as any list."""
     found = []
     for catalog in own:
-        if "columns" in formats.load(catalog.settings["format"]).layouts:
+        if "columns" in formats.load(str(catalog.settings["format"])).layouts:
             file = catalog.files[0]
             below = file[len(root) + 1 :] if root else file
-            found.append(DraftClaim({"states": "supported", "file": below, "header": True}, catalog.locales, f"{file}:1", 1.0))
+            settings: dict[str, Any] = {"states": "supported", "file": below, "header": True}
+            if catalog.spelling:
+                settings["spelling"] = catalog.spelling
+            found.append(DraftClaim(settings, catalog.locales, f"{file}:1", 1.0))
     return found
 
 
 def _settled(claims: list[DraftClaim], own: list[DraftCatalog], root: str, platform: str | None) -> list[DraftClaim]:
     """The claims, with one of what is supported: where a platform does not go by its files, something must say so."""
-    if file_based(platform) or any(claim.settings["states"] == "supported" for claim in claims):
+    if file_based(platform) or any(claim.states == "supported" for claim in claims):
         return claims
-    offered = [claim for claim in claims if claim.settings["states"] == "offered"]
+    offered = [claim for claim in claims if claim.states == "offered"]
     if offered:
         best = max(offered, key=lambda claim: claim.confidence)
         settings = {name: value for name, value in best.settings.items() if name != "labels"} | {"states": "supported"}
@@ -122,62 +213,137 @@ def _settled(claims: list[DraftClaim], own: list[DraftCatalog], root: str, platf
             settings.setdefault("take", "keys")
         return [best._replace(settings=settings), *(claim for claim in claims if claim is not best)]
     main = max(own, key=lambda catalog: len(catalog.locales))
-    pattern = str(_from_root(main, root)["files"])
+    pattern = str(_from_root(main, root, (), Tag("und"))["files"])
     if "{locale}" not in pattern or "[" in pattern:
         return claims
     settings = {"states": "supported", "files": pattern}
     if main.spelling:
         settings["spelling"] = main.spelling
-    return [DraftClaim(settings, main.locales, main.files[0], 0.5), *claims]
+    if "spelled" in main.settings:
+        settings["spelled"] = main.settings["spelled"]
+    doubt = "does it support every locale that it has files for? No list of locales was found in its code"
+    return [DraftClaim(settings, main.locales, main.files[0], 0.5, (doubt,)), *claims]
 
 
-def _questions(client: DraftClient) -> Iterable[Question]:
-    for place, code in client.cuts:
+def _doubts(client: DraftClient, source: Source, cuts: Sequence[tuple[str, str]]) -> Iterable[Question]:
+    if source.doubt:
+        yield Question(client.root, source.doubt)
+    for place, code in cuts:
         other = "its platform's" if client.platform else "'truncate'"
         yield Question(
-            place, f"does {client.name} use only the language of a request ({code!r})? If so, set lookup = 'primary'; if not, it is {other}"
+            place, f"does it use only the language of a request ({code!r})? If so, set lookup = 'primary'; if not, it is {other}"
         )
-    supported = [claim for claim in client.claims if claim.settings["states"] == "supported"]
-    if not supported and not file_based(client.platform):
+    if not any(claim.states == "supported" for claim in client.claims) and not file_based(client.platform):
         yield Question(
-            client.root,
-            f"where does {client.name} list what it supports? No list of locales was found, and its files are not named by locale",
+            client.root, "where does it list what it supports? No list of locales was found, and its files are not named by locale"
         )
-    for claim in supported:
-        if "files" in claim.settings:
-            yield Question(
-                client.root, f"does {client.name} support every locale that it has files for? No list of locales was found in its code"
-            )
-    for catalog in client.catalogs:
-        if catalog.confidence < 0.7:
-            which = ", ".join(catalog.locales) or "no locale"
-            yield Question(catalog.files[0], f"is this a catalog still to be translated, or not a catalog? It exists only in {which}")
-        if catalog.settings.get("layout") == "records":
-            yield Question(catalog.files[0], "are the keys of its records names, or numbers whose names are in another file ('names')?")
 
 
-def _agreed(clients: tuple[DraftClient, ...], source: Tag, questions: list[Question]) -> Draft:
-    """The roster: what most clients share ships; the rest is on trial."""
-    sets = [_supported(client) for client in clients]
+# --------------------------------------------------------------------------------------------------------------- the catalogs
+
+
+def _with_names(catalog: DraftCatalog, root: str, contents: Contents, below: Sequence[str]) -> DraftCatalog:
+    """The catalog with the file that names its messages, where these are numbered."""
+    fields = catalog.settings.get("fields")
+    file = next(iter(catalog.held.values()), None)
+    if not fields or file is None:
+        return catalog
+    column = contents.column(file, formats.load(str(catalog.settings["format"])), "records", fields)
+    if column is None or not all(key.lstrip("-").isdigit() for key in column.keys):
+        return catalog
+    folder = file.rpartition("/")[0]
+    near = sorted((other for other in below if other not in catalog.files), key=lambda other: other.rpartition("/")[0] != folder)
+    names = record_names(contents, column.key_set, near)
+    if names is None:
+        doubt = "its messages are numbered: is there a file of their names ('names')?"
+        return catalog._replace(doubts=(*catalog.doubts, doubt))
+    found = names["file"] if isinstance(names, dict) else names
+    from_root = found[len(root) + 1 :] if root else found
+    return catalog._replace(settings={**catalog.settings, "names": {**names, "file": from_root} if isinstance(names, dict) else from_root})
+
+
+def _with_syntax(catalog: DraftCatalog, source: Tag, contents: Contents, syntaxes: dict[str, DraftSyntax]) -> DraftCatalog:
+    """The catalog with the syntax that its source's texts show, where it is none of the known; and what is to be decided of it."""
+    doubts = list(catalog.doubts)
+    if catalog.confidence < SURE:
+        which = ", ".join(catalog.locales) or "the source"
+        doubts.append(f"is this a catalog still to be translated, or not a catalog? It exists only in {which}")
+    form = formats.load(str(catalog.settings["format"]))
+    file = catalog.unmarked or catalog.held.get(source) or next(iter(catalog.held.values()), None)
+    reading = (
+        contents.read(file, form, str(catalog.settings.get("layout", form.layouts[0])), catalog.settings.get("fields")) if file else None
+    )
+    found = unknown_form(texts_of(reading.columns)) if reading is not None and form.syntax is None else None
+    settings = catalog.settings
+    if found is not None:
+        syntaxes.setdefault(found.name, found)
+        settings = {**settings, "syntax": found.name}
+    return catalog._replace(settings=settings, doubts=tuple(doubts))
+
+
+def _pseudo(own: Sequence[DraftCatalog], source: Tag, contents: Contents) -> set[Tag]:
+    """The locales that are there to test with: by private tags, and by texts that are the source's own in disguise."""
+    found = {tag for catalog in own for tag in catalog.locales if _is_private(tag)}
+    for catalog in own:
+        form = formats.load(str(catalog.settings["format"]))
+        layout = str(catalog.settings.get("layout", "by-file"))
+        if layout not in ("by-file", "locale-rooted"):
+            continue
+        base = catalog.unmarked or catalog.held.get(source)
+        theirs = contents.column(base, form, layout) if base else None
+        for tag, file in catalog.held.items() if theirs is not None else ():
+            column = contents.column(file, form, layout) if file != base and tag not in found else None
+            if theirs is not None and column is not None and is_pseudo(column, theirs):
+                found.add(tag)
+    return found
+
+
+def _is_private(tag: Tag) -> bool:
+    """Whether a tag is for private use: ``qps-ploc``, ``en-XA``, ``ar-XB``, ``en-x-long``."""
+    parsed = LanguageTag.parse(tag)
+    return ("qaa" <= parsed.language <= "qtz" and len(parsed.language) == 3) or parsed.region in ("XA", "XB", "XC", "ZZ") or "-x-" in tag
+
+
+# ------------------------------------------------------------------------------------------------------------------- the whole
+
+
+def _source(clients: Sequence[DraftClient]) -> Tag:
+    """The charter's source: the language that most clients are written in, by the tag that is the most usual, the plain one first."""
+    languages = Counter(LanguageTag.parse(client.source).maximized() for client in clients)
+    if not languages:
+        return Tag("en")
+    most = max(languages.values())
+    names = Counter(client.source for client in clients if languages[LanguageTag.parse(client.source).maximized()] == most)
+    return min(names, key=lambda tag: (tag.count("-"), -names[tag], tag))
+
+
+def _needs_word(client: DraftClient, source: Tag) -> bool:
+    """Whether the charter must state the client's source, as it is not found by pairing."""
+    return LanguageTag.parse(client.source).maximized() != LanguageTag.parse(source).maximized()
+
+
+def _agreed(clients: tuple[DraftClient, ...], source: Tag, pseudo: set[Tag]) -> Draft:
+    """The roster: what most clients claim ships; what only one or a few claim is on trial."""
+    sets = [_supported(client) - pseudo for client in clients]
     alone = _side_by_side(sets)
     named: dict[object, Counter[Tag]] = {}
     shared: Counter[object] = Counter()
     for tags in sets:
         for tag in tags:
-            named.setdefault(_kind(tag, alone), Counter())[tag] += 1
-        shared.update({_kind(tag, alone) for tag in tags})
+            named.setdefault(_same(tag, alone), Counter())[tag] += 1
+        shared.update({_same(tag, alone) for tag in tags})
     chosen = {full: _best(names) for full, names in named.items()}
-    pseudo = tuple(sorted(tag for tag in chosen.values() if tag in _PSEUDO))
+    if LanguageTag.parse(source).maximized() in chosen:
+        chosen[LanguageTag.parse(source).maximized()] = source
     order = sorted(chosen.values(), key=lambda tag: (tag != source, tag))
-    usual = [tag for tag in order if tag not in pseudo and 2 * shared[_kind(tag, alone)] > len(clients)]
+    usual = [tag for tag in order if 2 * shared[_same(tag, alone)] > len(clients)]
     if source not in usual:
         usual.insert(0, source)
-    rest = {tag: 0.0 for tag in order if tag not in usual and tag not in pseudo}
-    defaults = Counter(
-        tag for client in clients for claim in client.claims if claim.settings["states"] == "default" for tag in claim.locales[:1]
-    )
+    rest = {tag: 0.0 for tag in order if tag not in usual}
+    defaults = Counter(tag for client in clients for claim in client.claims if claim.states == "default" for tag in claim.locales[:1])
     default = defaults.most_common(1)[0][0] if defaults else source
-    return Draft(clients, source, tuple(usual), rest, pseudo, default if default in usual else source, tuple(questions))
+    default = next((tag for tag in usual if LanguageTag.parse(tag).maximized() == LanguageTag.parse(default).maximized()), source)
+    return Draft(clients, source, tuple(usual), rest, tuple(sorted(pseudo)), default)
 
 
 def _side_by_side(sets: Sequence[set[Tag]]) -> set[Tag]:
@@ -189,17 +355,24 @@ def _side_by_side(sets: Sequence[set[Tag]]) -> set[Tag]:
     return found
 
 
-def _kind(tag: Tag, alone: set[Tag]) -> object:
+def _same(tag: Tag, alone: set[Tag]) -> object:
     """What tags of one locale have in common: their maximized form, but for those that stand side by side."""
     return tag if tag in alone else LanguageTag.parse(tag).maximized()
 
 
 def _supported(client: DraftClient) -> set[Tag]:
-    claims = [claim for claim in client.claims if claim.settings["states"] in ("supported", "source")]
+    claims = [claim for claim in client.claims if claim.states in ("supported", "source")]
     found = {tag for claim in claims for tag in claim.locales}
-    return found or {tag for catalog in client.catalogs for tag in catalog.locales}
+    return found or {tag for catalog in client.catalogs for tag in catalog.locales} | {client.source}
 
 
 def _best(names: Mapping[Tag, int]) -> Tag:
     """Of several ways to name a locale the most usual; the one by script where they are as usual."""
     return max(names, key=lambda tag: (names[tag], len(tag.split("-")[-1]) == 4, -len(tag), tag))
+
+
+def _left_over(finder: CatalogFinder, files: Sequence[File]) -> Iterable[Question]:
+    """Files that hold texts and are in no catalog: their formats hold nothing else, or they lie where catalogs live."""
+    for file, form, number in finder.left_over():
+        more = f" and {number - 1} more in this folder" if number > 1 else ""
+        yield Question(file, f"is this{more} a catalog? It holds texts ({form}), and no file of another locale was found beside it")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
@@ -14,15 +15,13 @@ _NAMES = {
             ("ProjectVersion.txt", "game"),
             ("pubspec.yaml", "mobile"),
             ("AndroidManifest.xml", "mobile"),
-            ("settings.gradle", "mobile"),
-            ("settings.gradle.kts", "mobile"),
-            ("build.gradle", "mobile"),
-            ("build.gradle.kts", "mobile"),
             ("project.pbxproj", "mobile"),
             ("Podfile", "mobile"),
             ("Package.swift", "mobile"),
             ("Info.plist", "mobile"),
             ("CMakeLists.txt", "desktop"),
+            ("configure.ac", "desktop"),
+            ("meson.build", "desktop"),
             ("package.json", "web"),
             ("composer.json", "web"),
             ("index.html", "web"),
@@ -32,6 +31,10 @@ _NAMES = {
             ("setup.py", "service"),
             ("setup.cfg", "service"),
             ("requirements.txt", "service"),
+            ("settings.gradle", ""),
+            ("settings.gradle.kts", ""),
+            ("build.gradle", ""),
+            ("build.gradle.kts", ""),
             ("pom.xml", "service"),
             ("go.mod", "service"),
             ("Cargo.toml", "service"),
@@ -46,6 +49,24 @@ _SUFFIXES = {
 _GATHERING = frozenset({"clients", "apps", "applications", "services", "games", "programs", "products", "frontends", "backends"})
 # What such a file is found in is not the project's own folder: so many levels up it is.
 _ABOVE = {"AndroidManifest.xml": 3, "project.pbxproj": 1, "ProjectVersion.txt": 1, "Info.plist": 1}
+#: Of these one lies in each module of a project.
+_OF_MODULES = frozenset(
+    {
+        *("AndroidManifest.xml", "CMakeLists.txt", "build.gradle", "build.gradle.kts", "settings.gradle", "settings.gradle.kts", "pom.xml"),
+        *("Cargo.toml", "meson.build"),
+    }
+)
+#: Kinds that a folder's own name says, where its manifest may be any program's.
+_WORDS = (
+    ("game", re.compile(r"games?|player|engine")),
+    ("mobile", re.compile(r"mobile|android|ios|phone|tablet|watch|wear")),
+    ("desktop", re.compile(r"desktop|gui|kiosk|panel")),
+    ("web", re.compile(r"web|site|website|www|portal|frontend|browser|page|pages")),
+    ("service", re.compile(r"service|services|server|api|backend|worker|daemon|mailer")),
+)
+_SURE_KINDS = frozenset(
+    {"project.godot", "ProjectVersion.txt", "pubspec.yaml", "AndroidManifest.xml", "project.pbxproj", "Podfile", "Info.plist"}
+)
 _NO_CLIENTS = frozenset({"test", "tests", "__tests__", "fixtures", "testdata", "spec", "examples", "example", "docs", "node_modules"})
 
 
@@ -83,7 +104,8 @@ def _merged(found: dict[str, Project]) -> dict[str, Project]:
     for root, project in found.items():
         above = _parent(root, found)
         gathered = above is not None and above.root.rpartition("/")[0] in _GATHERING and above.root.count("/") == 1
-        inside = (
+        module = above is not None and {_file(project), _file(above)} <= _OF_MODULES and root.rpartition("/")[0] not in _GATHERING
+        inside = module or (
             above is not None
             and above.root
             and (gathered or (above.kind == project.kind and project.kind in ("mobile", "game", "desktop")))
@@ -97,6 +119,18 @@ def _merged(found: dict[str, Project]) -> dict[str, Project]:
         if above is not None and not kept[above.root].kind:
             kept[above.root] = Project(above.root, project.kind, project.evidence)
     return kept
+
+
+def _file(project: Project) -> str:
+    return project.evidence.rpartition("/")[2]
+
+
+def kind_of(project: Project) -> str:
+    """The kind of client that a project is: what its manifest says, if that is one kind's alone, else its folder's name, else its manifest."""
+    if _file(project) in _SURE_KINDS or project.evidence.endswith(".uproject"):
+        return project.kind
+    words = re.split(r"[-_. ]", project.root.rpartition("/")[2].lower())
+    return next((kind for kind, form in _WORDS if any(form.fullmatch(word) for word in words)), project.kind)
 
 
 def _parent(root: str, found: dict[str, Project]) -> Project | None:

@@ -1,44 +1,137 @@
-"""The survey as a whole: draws a draft up, and settles its roster by what the catalogs really hold."""
+"""The survey as a whole: draws a draft up, and settles roster, shares, chains and requests by what the clients really hold and answer."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from statistics import median
 
 from lemmar.charter.reading import parse
 from lemmar.inventory import gather
 from lemmar.resolve import resolve
-from lemmar.resolve.world import Client
-from lemmar.survey.draft import Draft
+from lemmar.resolve.landings import landed
+from lemmar.resolve.pairing import same_language
+from lemmar.resolve.world import Client, World
+from lemmar.survey.draft import Draft, DraftClient, DraftRequest, Question
 from lemmar.survey.drafting import draft
 from lemmar.survey.writing import charter_text
-from lemmar.tags import Tag
-from lemmar.trees import Tree
+from lemmar.tags import LanguageTag, Tag
+from lemmar.trees import File, Tree
 
-#: A locale that a client has less of than this is on trial.
-_COMPLETE = 0.98
+#: A locale that most clients hold less than this of is on trial.
+_HALF = 0.5
+#: Requests that clients often answer differently, each with the languages of the roster that make it worth asking.
+_REQUESTS = (
+    ("zh-TW", "zh"), ("zh-HK", "zh"), ("pt", "pt"), ("pt-PT", "pt"), ("es-MX", "es"), ("nb-NO", "nb no nn"), ("sr", "sr"), ("en-AU", "en"),
+    ("de-AT", "de"), ("fr-CA", "fr"),
+)  # fmt: skip
+_MOST_REQUESTS = 6
 
 
 def draw_up(tree: Tree) -> Draft:
-    """The draft for the monorepo that *tree* is, its roster settled by what its clients' catalogs hold."""
+    """The draft for the monorepo that *tree* is, settled by what its clients hold and answer."""
     found = draft(tree, [match.file for match in tree.files("**", "")])
     return _settled(found, tree) if found.clients else found
 
 
 def _settled(found: Draft, tree: Tree) -> Draft:
-    """Locales of which some client lacks texts are on trial, with the least share that a client has."""
     everything = found._replace(shipping=(*found.shipping, *found.trial), trial={})
-    charter, _ = parse(charter_text(everything).encode(), "the draft")
+    charter, lines = parse(charter_text(everything).encode(), "the draft")
     inventory = gather(charter, tree)
     clients = resolve(charter, inventory)
-    shares = {tag: _least_share(clients, tag) for tag in everything.shipping}
-    shipping = tuple(tag for tag in found.shipping if tag == found.source or (shares[tag] is None or (shares[tag] or 0) >= _COMPLETE))
-    trial = {tag: int(100 * (shares[tag] or 0)) / 100 for tag in everything.shipping if tag not in shipping}
+    shares = {tag: _shares(clients, tag) for tag in everything.shipping}
+    least = {tag: {name: share for name, share in held.items() if share is not None} for tag, held in shares.items()}
+    rare = {
+        tag
+        for tag in found.shipping
+        if tag != found.source and 2 * sum(share < _HALF for share in least[tag].values()) > len(least[tag]) > 0
+    }
+    shipping = tuple(tag for tag in found.shipping if tag not in rare)
+    trial = {tag: _down(median(least[tag].values())) if least[tag] else 0.0 for tag in everything.shipping if tag not in shipping}
+    drawn = tuple(_with_trial(client, trial, least) for client in found.clients)
+    world = World(charter, File("lemmar.toml"), lines, clients, inventory.shapes, "")
+    chains, asked = _chains(found, clients)
     unfinished = tuple(dict.fromkeys((*found.unfinished, *inventory.unfinished)))
-    return found._replace(shipping=shipping, trial=trial, unfinished=unfinished)
+    return found._replace(
+        clients=drawn,
+        shipping=shipping,
+        trial=trial,
+        chains=chains,
+        audience=tuple(_audience(world)),
+        questions=(*found.questions, *asked),
+        unfinished=unfinished,
+    )
 
 
-def _least_share(clients: Sequence[Client], tag: Tag) -> float | None:
-    """The least share of messages that a client which supports *tag* has of it; None where none does."""
-    effects = [client.effects[tag] for client in clients if tag in client.effects]
-    shares = [effect.answer.complete / effect.answer.messages for effect in effects if effect.answer.messages]
-    return min(shares, default=None)
+def _shares(clients: Sequence[Client], tag: Tag) -> dict[str, float | None]:
+    """The share of messages that each client which supports *tag* has of it; None where it has no messages."""
+    answers = {client.name: client.effects[tag].answer for client in clients if tag in client.effects}
+    return {name: answer.complete / answer.messages if answer.messages else None for name, answer in answers.items()}
+
+
+def _down(share: float) -> float:
+    """*share* in hundredths, rounded down, so that what is there today reaches it."""
+    return int(100 * share + 1e-9) / 100
+
+
+def _with_trial(client: DraftClient, trial: Mapping[Tag, float], shares: Mapping[Tag, Mapping[str, float]]) -> DraftClient:
+    """The client, with a share of its own for each locale on trial of which it holds less than the roster's: it may not get worse."""
+    own = {tag: shares[tag][client.name] for tag in trial if client.name in shares[tag]}
+    return client._replace(trial={tag: _down(share) for tag, share in own.items() if _down(share) < trial[tag]})
+
+
+# --------------------------------------------------------------------------------------------------------------------- chains
+
+
+def _chains(found: Draft, clients: Sequence[Client]) -> tuple[dict[Tag, tuple[Tag, ...]], list[Question]]:
+    """Chains of the locales whose parent is on the roster as well: as clients fall back, where they agree; a question where they do not."""
+    roster = (*found.shipping, *found.trial)
+    chains: dict[Tag, tuple[Tag, ...]] = {}
+    asked = []
+    for tag in roster:
+        parents = [other for other in roster if other != tag and _is_parent(other, tag)]
+        if not parents or tag == found.default:
+            continue
+        ways: dict[tuple[Tag, ...], list[str]] = {}
+        for client in clients:
+            effect = client.effects.get(tag)
+            if effect is not None and client.runtime.grain == "message":
+                behind = dict.fromkeys(client.roster(link) for link in effect.consulted)
+                ways.setdefault(tuple(link for link in behind if link != tag), []).append(client.name)
+        wanted = (*parents[:1], *([found.default] if found.default not in parents[:1] else []))
+        if wanted == (found.default,):
+            continue  # as all fall back that have no entry
+        if not ways or set(ways) == {wanted}:
+            chains[tag] = wanted
+        elif len(ways) > 1:
+            told = "; ".join(f"{', '.join(names)}: {', '.join(way) or 'nothing'}" for way, names in ways.items())
+            asked.append(Question(f"[chains] {tag}", f"should it fall back to {', '.join(wanted)}? Today: {told}"))
+    return chains, asked
+
+
+def _is_parent(other: Tag, tag: Tag) -> bool:
+    """Whether readers of *tag* read *other* as their own, and it is the more general."""
+    return same_language(tag, other) and LanguageTag.parse(other).canonical() in LanguageTag.parse(tag).canonical().parents()
+
+
+# ------------------------------------------------------------------------------------------------------------------- audience
+
+
+def _audience(world: World) -> list[DraftRequest]:
+    """Requests of which the roster has the kin, with what each client answers."""
+    roster = world.charter.locales
+    languages = {LanguageTag.parse(tag).language for tag in roster}
+    found: list[DraftRequest] = []
+    for request, kin in _REQUESTS:
+        if not languages & set(kin.split()) or request in roster or (request.startswith("en") and "en-GB" not in roster):
+            continue
+        answers = {client.name: landed(world, client, request).locale for client in world.clients if client.supported}
+        if not answers:
+            continue
+        landings = set(answers.values())
+        landing = next(iter(landings)) if len(landings) == 1 else None
+        if landing is not None and not (landing in roster and same_language(Tag(request), landing)):
+            continue  # all read another language: nothing that a team would want
+        if any(answers == other.answers and other.request[:2] == request[:2] for other in found):
+            continue  # answered as one that is asked already
+        found.append(DraftRequest(request, landing, answers))
+    return found[:_MOST_REQUESTS]

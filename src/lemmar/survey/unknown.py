@@ -1,4 +1,4 @@
-"""What a charter does not know of: folders with catalogs outside of its clients, clients and catalogs that are new."""
+"""What a charter does not know of: catalogs that no client has, clients and claims that are new."""
 
 from __future__ import annotations
 
@@ -8,13 +8,10 @@ from typing import NamedTuple
 
 from lemmar.charter import Charter
 from lemmar.resolve.world import Client, Uncharted
-from lemmar.survey.catalogs import CatalogFinder, may_be_catalog
-from lemmar.survey.draft import DraftCatalog
+from lemmar.survey.catalogs import SURE, CatalogFinder, may_be_catalog
+from lemmar.survey.draft import DraftCatalog, DraftClaim
 from lemmar.survey.drafting import draft
 from lemmar.trees import File, Tree
-
-#: What is less sure to be a catalog is no news.
-_SURE = 0.7
 
 
 class Beyond(NamedTuple):
@@ -25,45 +22,60 @@ class Beyond(NamedTuple):
 
 
 def uncharted(charter: Charter, tree: Tree, known: Sequence[Client]) -> Beyond:
-    """The folders with catalogs that lie outside of every client of *charter*; *known* are its clients, resolved.
+    """The folders with catalogs that no client of *charter* has, inside of clients as well; *known* are its clients, resolved.
 
-    Only what lies outside is looked at, so that this costs little where everything is charted.
+    Only what no catalog and no claim holds is looked at, so that this costs little where everything is charted.
     """
-    roots = [root for client in charter.client if (root := client.root.strip("/"))]
-    if any(root in ("", ".") for root in roots):
-        return Beyond()
-    held = {str(catalog.file) for client in known for catalog in client.catalogs}
-    files = [file for file in _files(tree, charter) if not any(_within(file, root) for root in roots) and file not in held]
+    held = _held(known)
+    files = [file for file in _files(tree, charter) if file not in held]
     if not any(map(may_be_catalog, files)):
         return Beyond()
-    finder = CatalogFinder(tree, files)
-    found = [catalog for catalog in finder.found() if catalog.confidence >= _SURE]
+    finder = CatalogFinder(tree, files, wholes=False)
+    found = [catalog for catalog in finder.found() if catalog.confidence >= SURE and _is_beyond(catalog, known)]
     folders = (Uncharted(catalog.base, File(catalog.files[0]), len(catalog.locales)) for catalog in found)
     return Beyond(tuple(folders), tuple(finder.unfinished))
 
 
+def _held(known: Sequence[Client]) -> set[str]:
+    """The files that patterns match, damaged and excepted ones among them, and those of claims."""
+    held = {str(file) for client in known for pattern in client.patterns for file in pattern.known}
+    return held | {str(claim.file) for client in known for claim in client.claims if claim.file is not None}
+
+
+def _is_beyond(catalog: DraftCatalog, known: Sequence[Client]) -> bool:
+    """Whether the catalog is more than the rest of one that is charted: two locales of it at least."""
+    return len(catalog.files) > 1 or "layout" in catalog.settings or "columns" in catalog.settings
+
+
 class News(NamedTuple):
-    """What a monorepo has that its charter does not know of: clients, and catalogs that no pattern finds; and what could not be looked at."""
+    """What a monorepo has that its charter does not know of: clients, catalogs that no pattern finds, claims; and what could not be looked at."""
 
     clients: tuple[str, ...]
     catalogs: tuple[DraftCatalog, ...]
+    claims: tuple[tuple[str, DraftClaim], ...] = ()
     unfinished: tuple[str, ...] = ()
 
 
 def news(charter: Charter, tree: Tree, known: Sequence[Client]) -> News:
     """What *tree* holds that *charter* does not know of; *known* are its clients, resolved."""
     found = draft(tree, _files(tree, charter))
-    covered = {str(catalog.file) for client in known for catalog in client.catalogs}
-    covered |= {str(fault.file) for client in known for fault in client.faults}
+    held = _held(known)
     roots = [client.root.strip("/") for client in charter.client]
     fresh = [
         (client.root, catalog)
         for client in found.clients
         for catalog in client.catalogs
-        if not covered & set(catalog.files) and catalog.confidence >= _SURE
+        if not held & set(catalog.files) and catalog.confidence >= SURE
     ]
     new = tuple(dict.fromkeys(root for root, _ in fresh if not any(_within(root, other) for other in roots)))
-    return News(new, tuple(catalog for _, catalog in fresh), found.unfinished)
+    claims = tuple(
+        (client.name, claim)
+        for client in found.clients
+        if client.root not in new
+        for claim in client.claims
+        if "file" in claim.settings and claim.place.rpartition(":")[0] not in held and claim.confidence >= SURE
+    )
+    return News(new, tuple(catalog for _, catalog in fresh), claims, found.unfinished)
 
 
 def _within(root: str, other: str) -> bool:

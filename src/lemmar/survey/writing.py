@@ -1,17 +1,18 @@
-"""A draft as a charter: TOML as a person would have written it, with comments where something is to be looked at."""
+"""A draft as a charter: TOML as a careful person would have written it; every doubt is a comment beside its line that begins with ``# ?``."""
 
 from __future__ import annotations
 
 import json
 import re
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from typing import Any
 
-from lemmar.survey.draft import Draft, DraftClient
+from lemmar.survey.draft import Draft, DraftClient, asked
 from lemmar.tags import LanguageTag
 from lemmar.text import visible
 
 _BARE = re.compile(r"[A-Za-z0-9_-]+")
+_WIDTH = 120
 
 
 def charter_text(draft: Draft) -> str:
@@ -21,61 +22,92 @@ def charter_text(draft: Draft) -> str:
 
 def _lines(draft: Draft) -> Iterator[str]:
     yield "# Drafted by `lemmar survey` from what the clients contain. Change it to what the team has agreed."
+    if any(True for _ in draft.every_question()):
+        yield "# Lines that begin with '# ?' are questions: decide, then delete them."
     for words in draft.unfinished:
         yield f"# not checked, so that something may be missing here: {visible(words)}"
     yield ""
+    yield from _doubts(question.text if question.place == "." else f"{question.place}: {question.text}" for question in draft.questions)
     yield "[charter]"
     yield "version = 1"
     yield f"source  = {_value(draft.source)}"
+    if draft.aside:
+        yield "ignore  = ["
+        yield from (f"  {_value(aside.pattern)},  # {visible(aside.reason)}" for aside in draft.aside)
+        yield "]"
     yield ""
     yield "[roster]"
-    yield f"shipping = {_value(draft.shipping)}"
+    yield from _listed("shipping", draft.shipping)
     if draft.trial:
-        yield "# not in every client, or not complete: each with the share of messages that it has today"
+        yield "# claimed by few clients, or held less than half: each with the share of messages that clients have today"
         yield f"trial    = {_table(draft.trial)}"
     if draft.pseudo:
-        yield f"pseudo   = {_value(draft.pseudo)}"
+        yield from _listed("pseudo  ", draft.pseudo)
     yield ""
     yield "[chains]"
     yield f"default = [{_value(draft.default)}]"
+    for tag, chain in draft.chains.items():
+        yield f"{_key(tag)} = {_value(chain)}"
+    if draft.audience:
+        yield ""
+        yield "[audience]"
+        for request in draft.audience:
+            if request.landing is None:
+                yield from _doubts([asked(request)])
+                yield f'# {_key(request.request)} = "agree"'
+            else:
+                yield f"{_key(request.request)} = {_value(request.landing)}"
     yield ""
     yield "[gate]"
     yield 'fail-on = "error"'
+    for syntax in draft.syntaxes:
+        yield ""
+        yield from (f"# {visible(example)}" for example in syntax.examples)
+        yield f"[syntax.{syntax.name}]"
+        yield f"placeholder = {_expression(syntax.placeholder)}"
     for client in draft.clients:
         yield ""
         yield from _client(client, draft)
 
 
 def _client(client: DraftClient, draft: Draft) -> Iterator[str]:
-    for question in draft.questions:
-        if (
-            question.place == client.root
-            or question.place in [place for place, _ in client.cuts]
-            or any(question.place in catalog.files for catalog in client.catalogs)
-        ):
-            yield f"# to decide: {question.text}"
+    yield from _doubts(
+        question.text if question.place == client.root else f"{question.place}: {question.text}" for question in client.doubts
+    )
     yield "[[client]]"
     settings: dict[str, Any] = {"name": client.name, "kind": client.kind, "root": client.root}
     if client.platform:
         settings["platform"] = client.platform
-    yield from _settings(settings, "")
+    if client.stated:
+        settings["source"] = client.source
     without = dict.fromkeys(missing(client, draft), "not found here by the survey")
+    if client.trial:
+        settings["trial"] = client.trial
     if without:
-        yield f"without  = {_table(without)}"
+        settings["without"] = without
+    yield from _settings(settings, "")
     for catalog in client.catalogs:
         yield ""
+        yield from _doubts(catalog.doubts, "  ")
         yield "  [[client.catalog]]"
         yield from _settings(catalog.settings, "  ")
     for claim in client.claims:
         yield ""
+        yield from _doubts(claim.doubts, "  ")
         yield "  [[client.claim]]"
         yield from _settings(claim.settings, "  ")
+
+
+def _doubts(texts: Iterable[str], indent: str = "") -> Iterator[str]:
+    for text in texts:
+        yield f"{indent}# ? {visible(text)}"
 
 
 def missing(client: DraftClient, draft: Draft) -> list[str]:
     """The roster's locales on trial that the client has nothing of."""
     held = {LanguageTag.parse(tag).maximized() for catalog in client.catalogs for tag in catalog.locales}
     held |= {LanguageTag.parse(tag).maximized() for claim in client.claims for tag in claim.locales}
+    held.add(LanguageTag.parse(client.source).maximized())
     return [tag for tag in draft.trial if LanguageTag.parse(tag).maximized() not in held]
 
 
@@ -83,6 +115,24 @@ def _settings(settings: Mapping[str, Any], indent: str) -> Iterator[str]:
     width = max(map(len, settings), default=0)
     for name, value in settings.items():
         yield f"{indent}{name:<{width}} = {_table(value) if isinstance(value, Mapping) else _value(value)}"
+
+
+def _listed(name: str, values: Sequence[str]) -> Iterator[str]:
+    """A list, in lines of some length."""
+    line = f"{name} = {_value(values)}"
+    if len(line) <= _WIDTH:
+        yield line
+        return
+    yield f"{name} = ["
+    row = " "
+    for value in values:
+        piece = f" {_value(value)},"
+        if len(row) + len(piece) > _WIDTH:
+            yield row
+            row = " "
+        row += piece
+    yield row
+    yield "]"
 
 
 def _value(value: Any) -> str:
@@ -95,6 +145,13 @@ def _value(value: Any) -> str:
     return json.dumps(str(value), ensure_ascii=False).replace("\x7f", "\\u007f")
 
 
+def _key(name: str) -> str:
+    return name if _BARE.fullmatch(name) else _value(name)
+
+
+def _expression(text: str) -> str:
+    return f"'{text}'" if "'" not in text else _value(text)
+
+
 def _table(value: Mapping[Any, Any]) -> str:
-    pairs = (f"{name if _BARE.fullmatch(name) else _value(name)} = {_value(item)}" for name, item in value.items())
-    return f"{{ {', '.join(pairs)} }}"
+    return f"{{ {', '.join(f'{_key(name)} = {_table(item) if isinstance(item, Mapping) else _value(item)}' for name, item in value.items())} }}"

@@ -5,11 +5,13 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 
 from lemmar import selectors
-from lemmar.report import Drawn, Table, View, drawn_table, indented, joined, plain
+from lemmar.report import Drawn, Table, View, drawn_table, indented, joined
 from lemmar.resolve.world import Client
 from lemmar.survey import Draft, DraftClient, News
 from lemmar.words import counted
 
+_STATES = {"supported": "lists as supported", "offered": "offers", "routed": "routes", "default": "states as its default", "chain": "falls back along",
+           "source": "states as its source"}  # fmt: skip
 #: The keys that point at a claim.
 _SELECTORS = selectors.names()
 
@@ -32,6 +34,14 @@ def news(found: News, clients: Sequence[Client]) -> View:
         for claim in client.claims
         if claim.defects and not claim.entries
     ]
+    rows += [
+        (
+            "claim",
+            claim.place,
+            f"{name}: it {_STATES.get(claim.states, claim.states)} {len(claim.locales)} locales, and no claim of the charter reads it",
+        )
+        for name, claim in found.claims
+    ]
     rows += [("not checked", *_late(words)) for words in found.unfinished]
     nothing: list[Drawn] = ["the charter has everything that the survey finds"]
     drawn: list[Drawn] = [drawn_table([("new", "left"), ("where", "left"), ("why", "left")], rows)] if rows else nothing
@@ -50,7 +60,8 @@ def _table(draft: Draft) -> Table:
         rows += [
             (*head, "claim", claim.settings["states"], claim.place, " ".join(claim.locales), claim.confidence) for claim in client.claims
         ]
-    rows += [(None, None, None, None, "question", None, question.place, question.text, None) for question in draft.questions]
+    rows += [(None, None, None, None, "set aside", None, aside.pattern, aside.reason, None) for aside in draft.aside]
+    rows += [(None, None, None, None, "question", None, question.place, question.text, None) for question in draft.every_question()]
     rows += [(None, None, None, None, "unfinished", None, *_late(words), None) for words in draft.unfinished]
     return Table("survey", columns, rows)
 
@@ -65,24 +76,21 @@ def _draw(draft: Draft, written: bool) -> Iterable[Drawn]:
     yield joined((counted(len(draft.clients), "client"), "strong"), f", source {draft.source}, default {draft.default}")
     yield f"shipping: {' '.join(draft.shipping)}"
     if draft.trial:
-        yield "on trial: " + ", ".join(f"{tag} ({share:.0%})" for tag, share in draft.trial.items())
+        yield "on trial: " + ", ".join(f"{tag} ({int(100 * share)} %)" for tag, share in draft.trial.items())
     if draft.pseudo:
         yield f"test locales: {' '.join(draft.pseudo)}"
     yield ""
-    for client in draft.clients:
-        yield joined(
-            (client.name, "strong"),
-            f"  {client.kind}, in {client.root}" + (f", as {client.platform} programs are" if client.platform else ""),
-        )
-        seen = f"its folder in {client.evidence}" if client.evidence.endswith("/") else client.evidence
-        yield indented(plain(f"seen by {seen}", "faint"), 2)
-        yield drawn_table(
-            [("what", "left"), ("where", "left"), ("locales", "right"), ("sure", "right"), ("read as", "left")], list(_rows(client))
-        )
+    heads = [("client", "left"), ("what", "left"), ("where", "left"), ("locales", "right"), ("sure", "right"), ("read as", "left")]
+    yield drawn_table(heads, [row for client in draft.clients for row in _rows(client)])
+    yield ""
+    for aside in draft.aside:
+        yield joined(("set aside  ", "strong"), f"{aside.pattern}: {aside.reason}")
+    if draft.aside:
         yield ""
-    if draft.questions:
-        yield joined((counted(len(draft.questions), "question"), "warning"), " to decide:")
-        for question in draft.questions:
+    questions = list(draft.every_question())
+    if questions:
+        yield joined((counted(len(questions), "question"), "warning"), " to decide:")
+        for question in questions:
             yield indented(joined((question.place, "strong"), f"  {question.text}"), 2)
         yield ""
     for words in draft.unfinished:
@@ -93,24 +101,29 @@ def _draw(draft: Draft, written: bool) -> Iterable[Drawn]:
         yield "to write this down as lemmar.toml:  lemmar survey --write"
 
 
-def _rows(client: DraftClient) -> Iterable[tuple[str, ...]]:
+def _rows(client: DraftClient) -> Iterable[tuple[Drawn, ...]]:
+    """A client's rows: what it is, then its catalogs and claims."""
+    how = f"as {client.platform} programs are; " if client.platform else ""
+    seen = f"its folder in {client.evidence}" if client.evidence.endswith("/") else client.evidence
+    yield joined((client.name, "strong")), client.kind, client.root, "", "", f"{how}seen by {seen}; source {client.source}"
     for catalog in client.catalogs:
         settings = catalog.settings
-        how = ", ".join(str(settings[name]) for name in ("format", "layout", "spelling") if name in settings)
+        words = ", ".join(str(settings[name]) for name in ("format", "layout", "spelling", "syntax") if name in settings)
         yield (
+            "",
             "catalog",
             str(settings["files"]),
             str(len(catalog.locales)),
             f"{catalog.confidence:.0%}",
-            f"{how}; {counted(catalog.messages, 'message')}",
+            f"{words}; {counted(catalog.messages, 'message')}",
         )
     for claim in client.claims:
         settings = claim.settings
-        how = " ".join(
+        words = " ".join(
             _setting(name, settings[name]) for name in (*_SELECTORS, "take", "labels") if settings.get(name) not in (None, False)
         )
         place = claim.place.removeprefix(f"{client.root}/")
-        yield str(settings["states"]), place, str(len(claim.locales)), f"{claim.confidence:.0%}", how
+        yield "", claim.states, place, str(len(claim.locales)), f"{claim.confidence:.0%}", words
 
 
 def _setting(name: str, value: object) -> str:

@@ -1,0 +1,120 @@
+"""What lies in a monorepo and is no client's own: fetched and copied libraries, what a build made, test data, documentation, spare copies."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from typing import NamedTuple
+
+from lemmar.survey.paths import is_spare
+
+_FETCHED = frozenset(
+    {"node_modules", "bower_components", "jspm_packages", "third_party", "third-party", "thirdparty", "3rdparty", "pods", "carthage"}
+)
+#: Folders in which libraries are copied: whatever has a licence or a manifest there is one; in the second sort own code lies as well, so that
+#: a manifest alone says nothing.
+_COPIED = frozenset({"vendor", "vendors", "external", "externals", "extern", "deps"})
+_SHARED = frozenset({"libs", "lib", "ext", "assets", "static", "public", "js", "plugins"})
+_LICENCES = ("license", "licence", "copying")
+_MANIFESTS = ("bower.json", "component.json", "package.json", "composer.json", "pom.xml", "setup.py", "pyproject.toml")
+#: Folders inside of a library that its licence or manifest may lie in.
+_INNER = frozenset({"src", "js", "css", "dist", "build"})
+_MADE = frozenset({"build", "dist", "out", "target", "bin", "obj", "_build", "deploy", "publish"})
+_TESTS = frozenset(
+    {
+        *(
+            "test",
+            "tests",
+            "__tests__",
+            "spec",
+            "specs",
+            "fixtures",
+            "__fixtures__",
+            "fixture",
+            "testdata",
+            "test-data",
+            "test_data",
+            "testing",
+        ),
+        *(
+            "mocks",
+            "__mocks__",
+            "mock",
+            "e2e",
+            "cypress",
+            "androidtest",
+            "sharedtest",
+            "integration-tests",
+            "unittest",
+            "unittests",
+            "benchmarks",
+        ),
+    }
+)
+_DOCUMENTATION = frozenset({"doc", "docs", "documentation", "example", "examples", "sample", "samples", "tutorial", "tutorials"})
+
+
+class Aside(NamedTuple):
+    """A folder or file that is set aside, and why."""
+
+    pattern: str
+    reason: str
+
+
+class SettingAside:
+    """Which of *files* are set aside. What is in a folder of libraries is so where the folder shows it: by a licence, a manifest, packed files."""
+
+    def __init__(self, files: Sequence[str]) -> None:
+        self._known: dict[str, Aside | None] = {"": None}
+        self._signs = _signs(files)
+
+    def of(self, file: str) -> Aside | None:
+        """Why *file* is set aside, with the folder that is so as a whole; None where it is not."""
+        folder, _, _ = file.rpartition("/")
+        found = self._folder(folder)
+        if found is not None:
+            return found
+        return Aside(file, "a copy that somebody keeps") if is_spare(file) else None
+
+    def _folder(self, folder: str) -> Aside | None:
+        if folder not in self._known:
+            above, _, name = folder.rpartition("/")
+            self._known[folder] = self._folder(above) or self._own(folder, above, name.lower())
+        return self._known[folder]
+
+    def _own(self, folder: str, above: str, name: str) -> Aside | None:
+        if name in _FETCHED:
+            return Aside(f"{folder}/**", "fetched libraries")
+        if name.startswith(".") and len(name) > 1:
+            return Aside(f"{folder}/**", "a hidden folder")
+        if name in _TESTS or name.endswith((".tests", ".test")) or folder.endswith(("Tests", "UITests")):
+            return Aside(f"{folder}/**", "test data")
+        if name in _DOCUMENTATION and above.count("/") < 2:
+            return Aside(f"{folder}/**", "documentation and examples")
+        holder = above.rpartition("/")[2].lower()
+        sign = self._signs.get(folder)
+        if sign is not None and (holder in _COPIED or (holder in _SHARED and not sign.lower().startswith(_MANIFESTS[2:]))):
+            return Aside(
+                f"{folder}/**", f"a copied library: it has {'packed files' if '.min.' in sign.lower() else f'a {sign}'} of its own"
+            )
+        return None
+
+
+def _signs(files: Iterable[str]) -> dict[str, str]:
+    """The folders that have a licence, packed files or a manifest of their own, the first of these with its name."""
+    found: dict[str, tuple[int, str]] = {}
+    for file in files:
+        folder, _, name = file.rpartition("/")
+        lower = name.lower()
+        rank = 0 if lower.startswith(_LICENCES) else 1 if ".min." in lower else 2 if lower in _MANIFESTS else 3
+        if rank < 3:
+            below = folder.rpartition("/")[2].lower() in _INNER
+            for holder in (folder, folder.rpartition("/")[0]) if below else (folder,):
+                found[holder] = min(found.get(holder, (3, "")), (rank, name))
+    return {folder: name for folder, (_, name) in found.items()}
+
+
+def made_from(folder: str) -> str | None:
+    """What stands before and behind the name that says that a build made what is in *folder*; None where none does."""
+    parts = folder.split("/")
+    index = next((index for index, part in enumerate(parts) if part.lower() in _MADE), None)
+    return "/".join(parts[:index]) if index is not None else None

@@ -1,0 +1,129 @@
+"""Files that a catalog's pattern would swallow and that are none of its own."""
+
+from __future__ import annotations
+
+from collections import Counter, defaultdict
+from collections.abc import Sequence
+from functools import cached_property
+from typing import Any
+
+from lemmar.documents.structured import suffix_of
+from lemmar.formats import load, of_suffix
+from lemmar.survey.contents import Contents
+from lemmar.survey.draft import DraftCatalog
+from lemmar.survey.paths import SOURCE_NAMES, is_spare, locale_in_words, locale_of
+from lemmar.trees.patterns import compile_pattern, match_path
+
+#: As many files of one prefix are one exception.
+_SEVERAL = 3
+
+
+def excepting(catalogs: Sequence[DraftCatalog], files: Sequence[str], contents: Contents) -> list[DraftCatalog]:
+    """*catalogs*, each with exceptions for those of *files* that its pattern matches and that are no locale or another catalog's.
+
+    A file that has the catalog's keys is none: that its name is no locale is a fault, which the audit tells.
+    """
+    by_folder: dict[str, list[str]] = defaultdict(list)
+    for file in files:
+        by_folder[file.rpartition("/")[0]].append(file)
+    owner = {file: number for number, catalog in enumerate(catalogs) for file in catalog.files}
+    found = []
+    for number, catalog in enumerate(catalogs):
+        known = _Keys(catalog, contents)
+        wrong = [
+            file for file in _matching(catalog, by_folder) if owner.get(file, number) != number or not _is_its_own(file, catalog, known)
+        ]
+        settings: dict[str, Any] = dict(catalog.settings)
+        if wrong:
+            settings["except"] = _patterns(wrong, list(catalog.files))
+        found.append(catalog._replace(settings=settings))
+    return found
+
+
+def _matching(catalog: DraftCatalog, by_folder: dict[str, list[str]]) -> list[str]:
+    prefix = f"{catalog.base}/" if catalog.base else ""
+    ways = compile_pattern(str(catalog.settings["files"]))
+    suffix = suffix_of(str(catalog.settings["files"]))
+    folders = [folder for folder in by_folder if f"{folder}/".startswith(prefix) or folder == catalog.base]
+    there = (file for folder in folders for file in by_folder[folder] if suffix_of(file) == suffix)
+    own = set(catalog.files)
+    return [file for file in there if file not in own and match_path(ways, file[len(prefix) :])]
+
+
+class _Keys:
+    """The keys of a catalog's first files, read when they are asked for."""
+
+    def __init__(self, catalog: DraftCatalog, contents: Contents) -> None:
+        self.catalog = catalog
+        self.contents = contents
+
+    @cached_property
+    def _usual(self) -> frozenset[str]:
+        return frozenset().union(*map(self._of, list(self.catalog.held.values())[:3]))
+
+    def _of(self, file: str) -> frozenset[str]:
+        form = load(str(self.catalog.settings["format"]))
+        column = self.contents.column(file, form, str(self.catalog.settings.get("layout", "by-file")), self.catalog.settings.get("fields"))
+        return column.key_set if column is not None else frozenset()
+
+    def has(self, file: str) -> bool:
+        """Whether most of the file's keys are the catalog's."""
+        keys = self._of(file)
+        return bool(keys) and 2 * len(keys & self._usual) > len(keys)
+
+
+def _is_its_own(file: str, catalog: DraftCatalog, known: _Keys) -> bool:
+    """Whether the pattern reads a locale from the file's name, as it does from those of its catalog."""
+    if is_spare(file):
+        return False
+    prefix = f"{catalog.base}/" if catalog.base else ""
+    for match in match_path(compile_pattern(str(catalog.settings["files"])), file[len(prefix) :]):
+        if match.locale is None:
+            return True
+        if match.locale in catalog.settings.get("spelled", {}):
+            return True
+        form = next(iter(of_suffix(suffix_of(file))), None)
+        if form is not None and match.locale in form.gathered_by:
+            return True  # passed over in any case
+        found = locale_in_words(match.locale) if catalog.spelling == "name" else locale_of(match.locale)
+        if found is not None or match.folder is None or match.folder == "Base.lproj" or match.folder.startswith("values-"):
+            return True
+        if not SOURCE_NAMES.fullmatch(match.locale) and known.has(file):
+            return True
+    return False
+
+
+def _patterns(wrong: Sequence[str], own: Sequence[str]) -> list[str]:
+    """Patterns for the *wrong* files: by their common prefix where several have one that none of the catalog's *own* has."""
+    prefixes = Counter(_prefix(file) for file in wrong)
+    held = {folder for file in own for folder in _above(file)}
+    found: dict[str, None] = {}
+    for file in wrong:
+        prefix = _prefix(file)
+        pattern = f"{prefix}*{suffix_of(file)}" if prefix else ""
+        common = prefixes[prefix] >= _SEVERAL and prefix and not any(other.startswith(prefix) for other in own)
+        folder = next((folder for folder in reversed(_above(file)) if folder and folder not in held), None)
+        if folder is not None and sum(each.startswith(f"{folder}/") for each in wrong) >= _SEVERAL:
+            found[f"{folder}/**"] = None
+        elif common:
+            found[pattern] = None
+        else:
+            found[file] = None
+    return list(found)
+
+
+def _above(file: str) -> list[str]:
+    """The folders around *file*, the nearest first."""
+    found = []
+    while file:
+        file = file.rpartition("/")[0]
+        found.append(file)
+    return found
+
+
+def _prefix(file: str) -> str:
+    """The file's path up to the first sign in its name: ``app/words/sensor.`` of ``app/words/sensor.de.json``."""
+    folder, slash, name = file.rpartition("/")
+    stem = name[: len(name) - len(suffix_of(name))]
+    cut = min((stem.find(sign) for sign in "._-" if sign in stem), default=-1)
+    return f"{folder}{slash}{name[: cut + 1]}" if cut > 0 else ""

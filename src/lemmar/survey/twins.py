@@ -1,0 +1,62 @@
+"""Two catalogs that hold the same messages in two formats: one is the other's export."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from typing import NamedTuple
+
+from lemmar import formats
+from lemmar.survey.aside import Aside
+from lemmar.survey.contents import Contents
+from lemmar.survey.draft import DraftCatalog, Question
+from lemmar.tags import Tag
+
+
+class Parted(NamedTuple):
+    """Catalogs, and those beside them that hold the same: what is set aside of these, and what is to be asked."""
+
+    kept: list[DraftCatalog]
+    aside: list[Aside]
+    questions: list[Question]
+
+
+def without_exports(catalogs: Sequence[DraftCatalog], contents: Contents) -> Parted:
+    """*catalogs* without those that are an export of another one."""
+    kept: list[DraftCatalog] = []
+    aside: list[Aside] = []
+    questions: list[Question] = []
+    for catalog in sorted(catalogs, key=lambda catalog: -len(catalog.locales)):
+        texts = _texts(catalog, contents)
+        twin = next((other for other in kept if texts and _are_twins(texts, _texts(other, contents)) and _differ(catalog, other)), None)
+        if twin is None:
+            kept.append(catalog)
+        else:
+            words = f"is it an export of {twin.files[0]}? Both hold the same texts; only that one is audited"
+            questions.append(Question(catalog.files[0], words))
+            pattern = re.sub(r"[\[\]]|\{[^}]*\}", lambda match: "*" if match[0] != "]" else "", str(catalog.settings["files"]))
+            aside.append(Aside(f"{catalog.base}/{pattern}" if catalog.base else pattern, f"holds the same texts as {twin.files[0]}"))
+    return Parted(sorted(kept, key=catalogs.index), aside, questions)
+
+
+def _differ(one: DraftCatalog, other: DraftCatalog) -> bool:
+    """Whether they are in two formats, or in two versions of one side by side."""
+    return one.settings["format"] != other.settings["format"] or (
+        one.settings["format"] == "xliff" and set(one.locales) <= set(other.locales)
+    )
+
+
+def _texts(catalog: DraftCatalog, contents: Contents) -> dict[Tag, frozenset[str]]:
+    """The texts of up to three locales."""
+    form = formats.load(str(catalog.settings["format"]))
+    found = {}
+    for tag, file in sorted(catalog.held.items())[:3] if len(catalog.held) < 200 else ():
+        column = contents.column(file, form, str(catalog.settings.get("layout", form.layouts[0])))
+        if column is not None:
+            found[tag] = frozenset(text for text in column.texts if text)
+    return found
+
+
+def _are_twins(one: dict[Tag, frozenset[str]], other: dict[Tag, frozenset[str]]) -> bool:
+    common = [tag for tag in one if tag in other and len(one[tag]) > 2]
+    return bool(common) and all(len(one[tag] & other[tag]) >= 0.8 * max(len(one[tag]), len(other[tag])) for tag in common)
