@@ -65,7 +65,7 @@ def guess(file: str, data: bytes) -> Format | None:
 def judge(file: str, data: bytes) -> Format | str:
     """The format that *file* is in, its contents being what its suffix says; else a few words on why it is no catalog."""
     form = guess(file, data)
-    if form is not None and form.likely(data):
+    if form is not None and (form.likely(data) or (form.contents_of and load(form.contents_of).likely(data))):
         return form
     several = _fitting(file)
     if not several:

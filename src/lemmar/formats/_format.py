@@ -63,6 +63,8 @@ class Format(Struct, frozen=True, kw_only=True):
     #: contents must look so too.
     never_catalogs: tuple[str, ...] = ()
     only_at_home: tuple[str, ...] = ()
+    #: The format whose contents files with these suffixes have.
+    contents_of: str = ""
     often_else: tuple[str, ...] = ()
 
     @property

@@ -77,6 +77,7 @@ FORMAT = Format(
     entries=entries,
     quick=quick,
     likely=lambda data: b'"@@' in data[:4096],
+    contents_of="json",
     mark_harms="which JSON readers stumble over",
     own_plurals=True,
     syntax="icu",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import posixpath
 from collections.abc import Mapping
-from typing import Any
+from typing import Any, NamedTuple
 
 from lemmar.charter import ClaimEntry
 from lemmar.errors import IncompleteError
@@ -13,17 +13,33 @@ from lemmar.inventory.catalogs import gathers_catalogs
 from lemmar.inventory.contents import Claim
 from lemmar.inventory.locales import Speller
 from lemmar.selectors import Selection, Value
+from lemmar.tags import Tag
 from lemmar.trees import File, Tree
+from lemmar.trees.patterns import matcher
 
 
-def read_claim(tree: Tree, claim: ClaimEntry, root: str, speller: Speller, columns: Mapping[File, Mapping[str, Any]]) -> Claim:
-    """The claim as its file states it; what cannot be read of it is among its defects, and a claim that is empty has one.
-
-    *columns* are the headers of sheets that the charter knows to be something else than locales.
+class Known(NamedTuple):
+    """What the rest of a charter says of claims: the headers of sheets, by file, that are something else than locales; for the pattern of a
+    catalog what it excepts; the test locales, which files may have and which they do not claim.
     """
-    selector = claim.selector
+
+    columns: Mapping[File, Mapping[str, Any]] = NOTHING
+    excepted: Mapping[str, tuple[str, ...]] = NOTHING
+    pseudo: tuple[Tag, ...] = ()
+
+
+def read_claim(tree: Tree, claim: ClaimEntry, root: str, speller: Speller, known: Known) -> Claim:
+    """The claim as its file states it; what cannot be read of it is among its defects, and a claim that is empty has one."""
+    selector, columns = claim.selector, known.columns
     if selector.of_files is not None:
-        matches = [match for match in tree.files(claim.pick().text, root) if not gathers_catalogs(match)]
+        excepted = [matcher(pattern, root) for pattern in known.excepted.get(claim.pick().text, ())]
+        matches = [
+            match
+            for match in tree.files(claim.pick().text, root)
+            if not gathers_catalogs(match)
+            and not any(each(match.file) for each in excepted)
+            and speller.tag(match.locale or "") not in known.pseudo
+        ]
         return _files_claim(claim, *selector.of_files(matches), root, speller)
     file = File(posixpath.normpath(posixpath.join(root, claim.file or "")))
     asked = claim.pick(columns.get(file, NOTHING))

@@ -100,8 +100,8 @@ class Claim(Struct, frozen=True):
 class Pattern(Struct, frozen=True):
     """One catalog of the charter in a client: its pattern, how it is read, how many files match, its key path in the charter.
 
-    *known* are the files that it matches, also those that it excepts. *seen* is the evidence for its syntax where the charter does not say, *read_as* the format of its files. *built* ones are made by the
-    build, so that they may not be there.
+    *known* are the files that it matches, also those that it excepts. *seen* is the evidence for its syntax where the charter does not say,
+    *read_as* the format of its files. *built* ones are made by the build, so that they may not be there.
     """
 
     number: int

@@ -12,7 +12,7 @@ from lemmar.charter import CatalogEntry, Charter, ClaimEntry, ClientEntry
 from lemmar.charter.presets import Trait, traits
 from lemmar.formats import Keys
 from lemmar.inventory.catalogs import CatalogReader, Found, options_of
-from lemmar.inventory.claims import read_claim
+from lemmar.inventory.claims import Known, read_claim
 from lemmar.inventory.contents import Claim
 from lemmar.inventory.locales import Speller
 from lemmar.inventory.shapes import Shapes
@@ -23,7 +23,7 @@ from lemmar.trees import File, Tree
 
 class ClientFiles(NamedTuple):
     """What one client holds, as read: nothing is resolved yet. *found* has its catalogs in the charter's order, *source* is the locale that
-    they are written in, as the client's files have it.
+    they are written in, as the client's files have it; *carried* says that other locales' files hold its texts, and it has none of its own.
     """
 
     entry: ClientEntry
@@ -31,6 +31,7 @@ class ClientFiles(NamedTuple):
     claims: tuple[Claim, ...]
     found: tuple[Found, ...]
     source: Tag
+    carried: bool
 
 
 class Inventory(NamedTuple):
@@ -62,12 +63,14 @@ def gather(charter: Charter, tree: Tree) -> Inventory:
         readers = [
             CatalogReader(tree, entry, root, _speller(charter, entry, client, spelling), wanted, keys, own) for entry in client.catalog
         ]
-        source = written_in(frozenset().union(*(reader.read_files() for reader in readers)), wanted)
+        named = frozenset().union(*(reader.read_files() for reader in readers))
+        source = written_in(named, wanted)
         found = [_retagged(*shared[name], source) for name in client.uses if name in shared]
         for place, reader in enumerate(readers):
             found.append(reader.found(number, ("client", index, "catalog", place), (client.name,), shapes, source))
             number += 1
-        clients.append(ClientFiles(client, known, _claims(charter, tree, client, spelling), tuple(found), source))
+        carried = source not in named and any(catalog.tag == source for each in found for catalog in each.catalogs)
+        clients.append(ClientFiles(client, known, _claims(charter, tree, client, spelling), tuple(found), source, carried))
     late = [words for client in clients for found in client.found for words in found.unfinished]
     late += [claim.unfinished for client in clients for claim in client.claims if claim.unfinished]
     return Inventory(tuple(clients), tuple(shapes.table), tuple(dict.fromkeys(late)))
@@ -104,8 +107,9 @@ def _speller(charter: Charter, entry: CatalogEntry | ClaimEntry, client: ClientE
 
 def _claims(charter: Charter, tree: Tree, client: ClientEntry, spelling: str) -> tuple[Claim, ...]:
     root = base_of(client)
-    columns = _sheet_columns(client, root)
-    return tuple(read_claim(tree, claim, root, _speller(charter, claim, client, spelling), columns) for claim in client.claim)
+    excepted = {catalog.files: catalog.exceptions for catalog in client.catalog}
+    known = Known(_sheet_columns(client, root), excepted, tuple(charter.roster.pseudo))
+    return tuple(read_claim(tree, claim, root, _speller(charter, claim, client, spelling), known) for claim in client.claim)
 
 
 def _sheet_columns(client: ClientEntry, root: str) -> dict[File, Mapping[str, Any]]:

@@ -86,6 +86,8 @@ def _supported(files: ClientFiles, catalogs: Sequence[Catalog], pseudo: Sequence
     """The client's own tags for what it supports, and how that is known."""
     claimed = _claimed(files, ("supported",))
     claimed = [*claimed, *_claimed(files, ("source",))] if claimed else []  # manifests name the source beside the list
+    if claimed and files.carried:  # a program whose translations hold the source's texts needs no word of it in its list
+        claimed.append(files.source)
     filed = sorted({tag for tag in _filed(files, catalogs) if tag not in pseudo})
     if files.traits["supported"].value == "files":
         return tuple(dict.fromkeys([*claimed, *filed])), "files"  # a claim has an order of its own, a folder has none

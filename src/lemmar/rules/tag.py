@@ -195,7 +195,7 @@ def twice(world: World) -> Iterator[Problem]:
     """A program uses one of the two entries, and nobody knows which; the texts of the other are lost.
 
     Reported at each entry after the first, in one claim or among the columns of one sheet, and for two files of one catalog
-    that hold the same part in the same locale. To fix: remove one of them.
+    that hold the same part in the same locale. Not reported: an unmarked file and one of its own language. To fix: remove one of them.
     """
     seen: dict[tuple[object, ...], _Written] = {}
     for written in _written(world):
@@ -214,7 +214,10 @@ def twice(world: World) -> Iterator[Problem]:
             )
     for client in world.clients:
         files: dict[tuple[object, ...], Spot] = {}
+        marked = {file for file, _ in client.names}
         for catalog in client.catalogs:
+            if catalog.tag == client.source and catalog.file not in marked:
+                continue  # beside an unmarked file a variant of it in the same language is usual
             spot = Spot(catalog.file, catalog.digest, line=1, column=1)
             before = files.setdefault((catalog.order, catalog.tag, catalog.part), spot)
             if before.file != spot.file:

@@ -16,12 +16,12 @@ from lemmar.formats.sheet import head_rows, header_names
 from lemmar.survey.aside import Aside, SettingAside, made_from
 from lemmar.survey.contents import Contents, holds_texts, layout_by_file, leaved, record_fields, record_fields_of_all, rooted
 from lemmar.survey.draft import DraftCatalog
-from lemmar.survey.paths import SOURCE_NAMES, Kind, is_home, locale_in_words, locale_of, names_home, slots
+from lemmar.survey.paths import SOURCE_NAMES, Kind, is_home, locale_in_words, locale_joined, locale_of, names_home, slots
 from lemmar.tags import LanguageTag, Tag, android_variant, read_spelling
 from lemmar.trees import File, Tree
 
 # A key that may be a locale, in JSON, YAML or as a table of TOML; a language's name.
-_SOME_KEY = re.compile(rb"(?:[\"'{\[,]|^)[ \t\"']*([a-z]{2,3}(?:[-_][A-Za-z]{2,4})?|[A-Za-z]{4,12})[\"']?[ \t]*[:\]=]", re.MULTILINE)
+_SOME_KEY = re.compile(rb"(?:[\"'{\[,]|^)[ \t\"']*([a-z]{2,3}(?:[-_][A-Za-z]{2,4})?|[A-Za-z]{4,12})[\"']?[ \t]*[:\]=,}]", re.MULTILINE)
 _MOST_READ = 64
 _SETTINGS = re.compile(r"(?:package(?:-lock)?|tsconfig.*|composer|manifest|workspace|build|settings|config|launch|meta)\.\w+")
 #: Less sure than this, and it is a question.
@@ -95,6 +95,10 @@ class CatalogFinder:
             if beside and any(self._looks_like_one(file) for file in files):
                 self.aside.append(reason)
         return sorted(catalogs, key=lambda catalog: (catalog.base, str(catalog.settings["files"])))
+
+    def beside(self) -> list[str]:
+        """The files that may be catalogs, copies that somebody keeps beside them as well."""
+        return [*self.files, *(file for reason, files in self._aside.items() for file in files if reason.pattern in files)]
 
     def left_over(self) -> Iterator[tuple[str, str, int]]:
         """Files in no catalog that hold texts all the same, with their format, of several in a folder the first with their number: of formats for
@@ -228,7 +232,8 @@ class CatalogFinder:
         """Whether the files of a folder are named by locales, not by something of which some look like one (countries, say)."""
         prefix = f"{folder}/" if folder else ""
         stems = [stem for stem in self._stems[folder, suffix] if f"{prefix}{stem}{suffix}" not in self._with_sign]
-        others = [stem for stem in stems if locale_of(stem) is None and (kind == "tag" or locale_in_words(stem) is None)]
+        by_kind = {"word": locale_in_words, "joined": locale_joined}.get(kind, locale_of)
+        others = [stem for stem in stems if locale_of(stem) is None and by_kind(stem) is None]
         locales = len(stems) - len(others)
         return len(others) <= max(2, locales // 3) or (names_home(folder) and len(others) <= locales)
 
@@ -264,11 +269,11 @@ class CatalogFinder:
     ) -> DraftCatalog | None:
         """The catalog, if its files hold texts under keys that are alike."""
         layout = layout_by_file(self.contents, form, files, _MOST_READ)
-        if layout is None:
-            return None
-        fields = record_fields(self.contents, form, list(files.values())) if layout == "by-file" else None
+        fields = record_fields(self.contents, form, list(files.values())) if layout in ("by-file", None) else None
         if fields is not None:
             layout = "records"
+        if layout is None:
+            return None
         every = [*([unmarked[1]] if unmarked else []), *files.values()]
         columns = [self.contents.column(file, form, layout, fields) for file in every[:_MOST_READ]]
         full = [column.key_set for column in columns if column is not None]
@@ -352,17 +357,17 @@ class CatalogFinder:
         if suffix in _only_at_home() and not (is_home(file) or _is_named_home(base)):
             return None
         fitting = formats.of_suffix(suffix)
-        if not any(form.nests or "by-file" not in form.layouts for form in fitting) or _SETTINGS.fullmatch(base):
+        if not any("locale-rooted" in form.layouts or "by-file" not in form.layouts for form in fitting) or _SETTINGS.fullmatch(base):
             return None
         data = self.contents.data(file)
-        if data is None or (any(form.nests for form in fitting) and not _names_locales(data)):
+        if data is None or (any("locale-rooted" in form.layouts for form in fitting) and not _names_locales(data)):
             return None
-        form = self.contents.format_of(file) or (fitting[0] if len(fitting) == 1 and data.lstrip()[:1] == b"[" else None)
+        form = self.contents.format_of(file)
         if form is None:
             return None
         settings: dict[str, Any] = {"files": base, "format": form.name}
         labels: list[str] | None = None
-        if not form.nests:
+        if "locale-rooted" not in form.layouts:
             reading = self.contents.read(file, form, form.layouts[0])
             labels = (
                 [column.label or "" for column in reading.columns] if reading is not None and _is_multilingual(reading.columns) else None

@@ -398,7 +398,7 @@ class ClaimFinder:
         tags = self.tags(one.texts, one.spelling) or []
         if one.spelling:
             settings["spelling"] = one.spelling
-        elif any(read_spelling(text, "auto") is None for text in one.texts):
+        elif any(read_spelling(text, "auto") is None for text in one.texts) or _underlined(one.texts, self.spelling):
             settings["spelling"] = "posix"
         elif self.spelling in ("posix", "java", "android") and any("-" in text for text in one.texts):
             settings["spelling"] = "bcp47"
@@ -407,6 +407,14 @@ class ClaimFinder:
     def _confidence(self, tags: Sequence[LanguageTag]) -> float:
         mine = {tag.maximized() for tag in tags}
         return round(len(mine & self.full) / max(len(mine | self.full), 1), 2)
+
+
+def _underlined(texts: Sequence[str], spelling: str) -> bool:
+    """Whether a place writes all its tags with underscores where its platform writes hyphens: a habit of its own, not a fault of each."""
+    long = [text for text in texts if re.search("[-_]", text)]
+    return (
+        spelling in ("bcp47", "dotnet", "lproj") and bool(long) and all("-" not in text and read_spelling(text, "posix") for text in long)
+    )
 
 
 def _country_for_language(text: str) -> LanguageTag | None:

@@ -23,6 +23,8 @@ _SOURCE = re.compile(
     rb"(?:\bsource-language|\bsourcelanguage|\bsrcLang|\"sourceLanguage\")\s*[=:]\s*[\"']([A-Za-z]{2,3}(?:[-_][A-Za-z0-9]{2,8})*)[\"']"
 )
 
+_LIST = re.compile(rb"(?:\xef\xbb\xbf)?\s*\[\s*\{")
+
 
 class Contents:
     """Reads files of *tree* once each; what could not be looked at on this machine is in *unfinished*."""
@@ -46,6 +48,8 @@ class Contents:
         if file not in self._formats:
             data = self.data(file)
             form = formats.judge(file, data) if data is not None else ""
+            if isinstance(form, str) and data is not None and suffix_of(file) == ".json" and _LIST.match(data):
+                form = formats.load("json")  # a list of records
             self._formats[file] = None if isinstance(form, str) else form
         return self._formats[file]
 

@@ -51,6 +51,7 @@ class DraftClient(NamedTuple):
     """A client: its folder, by which file it was recognized, its catalogs and claims.
 
     *source* is the locale that its messages are written in, *stated* whether that needs a word in the charter, *seen* how it is known.
+    *by_files* says that its files alone say what it supports.
     *trial* has the locales of which it holds less than the roster's share, *without* those that it has nothing of. *doubts* are what is to
     be decided, each with its place.
     """
@@ -65,6 +66,7 @@ class DraftClient(NamedTuple):
     source: Tag
     seen: str = ""
     stated: bool = False
+    by_files: bool = False
     trial: Mapping[Tag, float] = {}
     doubts: tuple[Question, ...] = ()
 

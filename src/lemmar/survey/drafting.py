@@ -8,6 +8,7 @@ from typing import Any
 
 from lemmar import formats
 from lemmar.charter.presets import file_based, suits
+from lemmar.resolve.pairing import same_language
 from lemmar.survey.catalogs import SURE, CatalogFinder, across_folders
 from lemmar.survey.claims import ClaimFinder
 from lemmar.survey.contents import Contents, is_pseudo, record_names, texts_of
@@ -44,7 +45,7 @@ def draft(tree: Tree, files: Sequence[File]) -> Draft:
         pseudo |= mocks
         own = [_with_names(catalog, root, finder.contents, below) for catalog in own]
         own = [_with_syntax(catalog, source.tag, finder.contents, syntaxes) for catalog in own]
-        own = excepting(own, finder.files, finder.contents)
+        own = excepting(own, finder.beside(), finder.contents)
         client, late = _client(tree, evidence[root], own, below, taken, source, [client.name for client in clients], mocks)
         unfinished |= dict.fromkeys(late)
         clients.append(client._replace(doubts=(*client.doubts, *asked)))
@@ -143,6 +144,8 @@ def _client(
     client = DraftClient(
         name_of(root, names), kind, root or ".", platform, project.evidence, catalogs, tuple(settled), source.tag, source.seen
     )
+    declares = any(claim.states in ("supported", "offered") for claim in settled) or file_based(platform)
+    client = client._replace(by_files=not declares and by_contents(max(own, key=lambda catalog: len(catalog.locales))))
     cuts = list(finder.cuts_requests()[:1])
     return client._replace(doubts=tuple(_doubts(client, source, cuts))), finder.unfinished
 
@@ -213,6 +216,8 @@ def _settled(claims: list[DraftClaim], own: list[DraftCatalog], root: str, platf
             settings.setdefault("take", "keys")
         return [best._replace(settings=settings), *(claim for claim in claims if claim is not best)]
     main = max(own, key=lambda catalog: len(catalog.locales))
+    if by_contents(main):
+        return claims
     pattern = str(_from_root(main, root, (), Tag("und"))["files"])
     if "{locale}" not in pattern or "[" in pattern:
         return claims
@@ -225,6 +230,13 @@ def _settled(claims: list[DraftClaim], own: list[DraftCatalog], root: str, platf
     return [DraftClaim(settings, main.locales, main.files[0], 0.5, (doubt,)), *claims]
 
 
+def by_contents(catalog: DraftCatalog) -> bool:
+    """Whether files hold other locales than their names say, so that what they hold is what is supported: all in one, or the source's too."""
+    form = formats.load(str(catalog.settings["format"]))
+    in_one = catalog.settings.get("layout") in ("locale-leaved", "records") or "{locale}" not in str(catalog.settings["files"])
+    return in_one or form.carries_source or catalog.settings.get("source-text") == "key"
+
+
 def _doubts(client: DraftClient, source: Source, cuts: Sequence[tuple[str, str]]) -> Iterable[Question]:
     if source.doubt:
         yield Question(client.root, source.doubt)
@@ -233,7 +245,9 @@ def _doubts(client: DraftClient, source: Source, cuts: Sequence[tuple[str, str]]
         yield Question(
             place, f"does it use only the language of a request ({code!r})? If so, set lookup = 'primary'; if not, it is {other}"
         )
-    if not any(claim.states == "supported" for claim in client.claims) and not file_based(client.platform):
+    if client.by_files:
+        yield Question(client.root, "does it support every locale that its files hold? No list of locales was found in its code")
+    elif not any(claim.states == "supported" for claim in client.claims) and not file_based(client.platform):
         yield Question(
             client.root, "where does it list what it supports? No list of locales was found, and its files are not named by locale"
         )
@@ -324,7 +338,7 @@ def _needs_word(client: DraftClient, source: Tag) -> bool:
 
 def _agreed(clients: tuple[DraftClient, ...], source: Tag, pseudo: set[Tag]) -> Draft:
     """The roster: what most clients claim ships; what only one or a few claim is on trial."""
-    sets = [_supported(client) - pseudo for client in clients]
+    sets = [_as_source(_supported(client) - pseudo, client.source, source) for client in clients]
     alone = _side_by_side(sets)
     named: dict[object, Counter[Tag]] = {}
     shared: Counter[object] = Counter()
@@ -344,6 +358,11 @@ def _agreed(clients: tuple[DraftClient, ...], source: Tag, pseudo: set[Tag]) -> 
     default = defaults.most_common(1)[0][0] if defaults else source
     default = next((tag for tag in usual if LanguageTag.parse(tag).maximized() == LanguageTag.parse(default).maximized()), source)
     return Draft(clients, source, tuple(usual), rest, tuple(sorted(pseudo)), default)
+
+
+def _as_source(tags: set[Tag], own: Tag, source: Tag) -> set[Tag]:
+    """*tags* with the client's *own* source as the roster's, where it is in the same language and the client has no other."""
+    return (tags - {own}) | {source} if own in tags and source not in tags and same_language(own, source) else tags
 
 
 def _side_by_side(sets: Sequence[set[Tag]]) -> set[Tag]:

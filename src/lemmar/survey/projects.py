@@ -48,7 +48,7 @@ _SUFFIXES = {
 #: Folders whose children are projects, though nothing in them says so.
 _GATHERING = frozenset({"clients", "apps", "applications", "services", "games", "programs", "products", "frontends", "backends"})
 # What such a file is found in is not the project's own folder: so many levels up it is.
-_ABOVE = {"AndroidManifest.xml": 3, "project.pbxproj": 1, "ProjectVersion.txt": 1, "Info.plist": 1}
+_ABOVE = {"project.pbxproj": 1, "ProjectVersion.txt": 1}
 #: Of these one lies in each module of a project.
 _OF_MODULES = frozenset(
     {
@@ -90,12 +90,19 @@ def projects(files: Iterable[str]) -> dict[str, Project]:
             found.setdefault(root, (len(_NAMES), Project(root, "", f"{parts[0]}/")))
         if rank < 0 or _NO_CLIENTS & set(parts):
             continue
-        up = _ABOVE.get(name, 0)
-        root = "/".join(parts[: max(len(parts) - up, 0)]) if up else folder
+        root = _root_of(name, parts)
         known = found.get(root)
         if known is None or rank < known[0]:
             found[root] = (rank, Project(root, kind, file))
     return _merged({root: project for root, (_, project) in found.items()})
+
+
+def _root_of(name: str, parts: list[str]) -> str:
+    """The folder of the project that a manifest in the folder *parts* speaks of."""
+    if name == "AndroidManifest.xml" and parts[-2:-1] == ["src"]:
+        return "/".join(parts[:-3]) or "/".join(parts[:-2])
+    up = _ABOVE.get(name, 1 if name == "Info.plist" and len(parts) > 1 else 0)
+    return "/".join(parts[: len(parts) - up])
 
 
 def _merged(found: dict[str, Project]) -> dict[str, Project]:

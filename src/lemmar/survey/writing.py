@@ -86,6 +86,10 @@ def _client(client: DraftClient, draft: Draft) -> Iterator[str]:
     if without:
         settings["without"] = without
     yield from _settings(settings, "")
+    if client.by_files:
+        yield ""
+        yield "  [client.runtime]"
+        yield '  supported = "files"'
     for catalog in client.catalogs:
         yield ""
         yield from _doubts(catalog.doubts, "  ")
