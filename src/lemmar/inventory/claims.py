@@ -56,6 +56,8 @@ def read_claim(tree: Tree, claim: ClaimEntry, root: str, speller: Speller, known
     except IncompleteError as error:
         return Claim(claim.states, file, named, (), unfinished=f"{file}: {error}")
     values = _split(selection.values, claim.split)
+    if file.endswith(".pbxproj"):  # its list of regions names layouts as well
+        values = [value for value in values if value.text not in ("Base", "mul")]
     if claim.states == "chain":  # the keys of the map are locales as well
         values = [value._replace(label=_key(value.label, speller)) for value in values]
     entries = [speller.read(value) for value in values]

@@ -67,7 +67,7 @@ class CatalogFinder:
         self.contents = Contents(tree)
         self._wholes = wholes
         every = list(files)
-        aside = SettingAside(every)
+        self.setting_aside = aside = SettingAside(every)
         own: list[str] = []
         self._aside: dict[Aside, list[str]] = defaultdict(list)
         for file in every:

@@ -33,7 +33,7 @@ def draft(tree: Tree, files: Sequence[File]) -> Draft:
     clients: list[DraftClient] = []
     syntaxes: dict[str, DraftSyntax] = {}
     pseudo: set[Tag] = set()
-    inside = _below(files, by_root)
+    inside = _below([file for file in files if finder.setting_aside.of(file) is None], by_root)
     for root in sorted(by_root):
         below = inside[root]
         own, weak = _sure(across_folders(by_root[root]))
