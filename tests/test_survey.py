@@ -183,7 +183,11 @@ CASES: list[tuple[str, Files, list[str], list[str]]] = [
             + "</array></dict></plist>",
         },
         ["pocket Pocket/{locale}.lproj/Localizable.strings"],
-        ["supported Pocket/Info.plist"],
+        [
+            "supported Pocket.xcodeproj/project.pbxproj",
+            "supported Pocket/Info.plist",
+            "default Pocket.xcodeproj/project.pbxproj",
+        ],
     ),
     (
         "arb and Dart",

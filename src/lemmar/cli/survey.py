@@ -16,14 +16,15 @@ from lemmar.errors import IncompleteError, TreeError
 @click.option(
     "--write", "write_it", is_flag=True, help="Write the charter as lemmar.toml into FOLDER; an existing one is never overwritten."
 )
+@click.option("--check", "check_it", is_flag=True, help="Exit 1 if there is anything that the charter does not know of.")
 @_options.output_of_tables
 @_options.loudness
-def command(folder: Path | None, write_it: bool, form: str, target: Path | None) -> int:
+def command(folder: Path | None, write_it: bool, check_it: bool, form: str, target: Path | None) -> int:
     """Find the clients, catalogs and claims in FOLDER (default: here), each with its evidence, and list what could not be decided.
 
     If there is a charter, say what it lacks. Nothing that is found is run.
 
-    Exits 0, or 3 if something could not be checked: what is drafted may lack it.
+    Exits 0; 1 with --check if the charter lacks something; 3 if something could not be checked: what is drafted may lack it.
     """
     from lemmar.charter import FILE_NAME
     from lemmar.cli._running import show, world_of
@@ -44,7 +45,11 @@ def command(folder: Path | None, write_it: bool, form: str, target: Path | None)
         world = world_of(present)
         fresh = news(world.charter, tree, world.clients)
         show(views.news(fresh, world.clients), form, target)
-        return Exit.INCOMPLETE if fresh.unfinished else Exit.CLEAR
+        if fresh.unfinished:
+            return Exit.INCOMPLETE
+        return Exit.HOLD if check_it and (fresh.clients or fresh.catalogs or fresh.claims) else Exit.CLEAR
+    if check_it:
+        raise TreeError(f"there is no charter in {root} to check; draw one up with 'lemmar survey --write'")
     remark(f"surveying {root}", detail=True)
     draft = draw_up(tree)
     if not draft.clients and draft.unfinished:
