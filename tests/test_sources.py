@@ -193,3 +193,42 @@ def test_exceptions_are_no_catalogs(repo: Repo) -> None:
     ran = repo.run("audit")
     assert ran.code == 2
     assert "lemmar.toml:19: a pattern is relative" in ran.err
+
+
+@pytest.mark.parametrize("part", ["Hut", "my_hut", "a_b"])
+def test_a_sign_in_a_name_may_belong_to_part_or_locale(repo: Repo, part: str) -> None:
+    """``BR`` is a language as well; the longest locale that is one counts."""
+    files = {"en": {"hut": "Hut"}, "pt_BR": {"hut": "Cabana"}, "sr_Latn_RS": {"hut": "Koliba"}}
+    claim = '  [[client.claim]]\n  states = "supported"\n  files = "w/{part}_{locale}.json"\n'
+    text = charter(
+        "w/{part}_{locale}.json",
+        "en pt-BR sr-Latn-RS",
+        catalog='  spelling = "posix"\n',
+        claim=claim,
+    )
+    text = text.replace('states = "supported"', 'states = "supported"\n  spelling = "posix"')
+    repo.write({f"app/w/{part}_{tag}.json": words(texts) for tag, texts in files.items()})
+    assert repo.write({"lemmar.toml": text}).found() == []
+    rows = repo.run("grid", "--format", "json").data["rows"]
+    assert {row["locale"]: row["own"] for row in rows} == {"en": 1, "pt-BR": 1, "sr-Latn-RS": 1}
+
+
+def test_a_habit_of_writing_is_one_finding(repo: Repo) -> None:
+    tags = ("pt-BR", "de-AT", "zh-Hant")
+    repo.write(
+        {
+            "lemmar.toml": charter(shipping=" ".join(("en", *tags))),
+            "app/locales.json": json.dumps(["en", *(tag.lower() for tag in tags)]),
+            **{f"app/w/{tag}.json": words({"hut": f"Hut {tag}"}) for tag in ("en", *tags)},
+        }
+    )
+    findings = [
+        finding for finding in repo.audit()["findings"] if finding["rule"].startswith("tag.")
+    ]
+    assert [(finding["rule"], len(finding["related"])) for finding in findings] == [
+        ("tag.noncanonical", 2)
+    ]
+    assert (
+        "3 locales in app/locales.json are not written as the place requires"
+        in findings[0]["message"]
+    )

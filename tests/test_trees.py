@@ -67,9 +67,11 @@ def test_patterns(repo: Repo, pattern: str, expected: list[str]) -> None:
     assert matches(repo.root, pattern) == expected
 
 
-def test_a_name_that_can_be_read_in_two_ways_gives_both(repo: Repo) -> None:
+def test_a_name_that_can_be_read_in_several_ways_gives_all(repo: Repo) -> None:
+    """The longest locale first: it is the audit's to say which of them is one."""
     repo.write({"My.Texts.de.resx": ""})
     assert matches(repo.root, "{part}[.{locale}].resx", "") == [
+        "My.Texts.de.resx Texts.de My",
         "My.Texts.de.resx de My.Texts",
         "My.Texts.de.resx None My.Texts.de",
     ]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from array import array
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from typing import Any, NamedTuple
 
 from msgspec.structs import replace
@@ -24,7 +24,7 @@ from lemmar.inventory.sources import Read, with_sources
 from lemmar.selectors import Value
 from lemmar.syntax import SeenSyntax, Syntax, doubled, own, seen_syntax
 from lemmar.syntax import load as load_syntax
-from lemmar.tags import LanguageTag, Tag, android_variant, same_locale
+from lemmar.tags import LanguageTag, Tag, android_variant, looks_like_locale, same_locale
 from lemmar.trees import Digest, File, Match, Tree
 from lemmar.trees.patterns import matcher
 
@@ -73,6 +73,17 @@ def layout_of(entry: CatalogEntry) -> str:
 def gathers_catalogs(match: Match) -> bool:
     """Whether a module such as ``index.ts`` lies among catalogs in code: what gathers them is none itself."""
     return any(match.locale in form.gathered_by for form in formats.of_suffix(suffix_of(match.file)))
+
+
+def one_each(matches: Iterable[Match], speller: Speller) -> list[Match]:
+    """One match a file: its first reading of which the locale is surely one, else its first of which it is one, else its first."""
+    best: dict[File, tuple[int, Match]] = {}
+    for match in matches:
+        sure = 2 if match.locale is None or looks_like_locale(match.locale) else 1
+        rank = sure if match.locale is None or speller.tag(match.locale) is not None else 0
+        if match.file not in best or rank > best[match.file][0]:
+            best[match.file] = (rank, match)
+    return [match for _, match in best.values()]
 
 
 class CatalogReader:
@@ -167,18 +178,11 @@ class CatalogReader:
         return doubled(name) if self.entry.apostrophe == "doubled" else load_syntax(name)
 
     def _matches(self) -> list[Match]:
-        """One match a file: its first reading whose locale is one, else its first."""
-        best: dict[File, Match] = {}
-        for match in self.tree.files(self.entry.files, self.base):
-            known = best.get(match.file)
-            if known is None or (not self._is_locale(known) and self._is_locale(match)):
-                best[match.file] = match
-        self.known = frozenset(best)
+        """One match a file, those left out that are set aside."""
+        best = one_each(self.tree.files(self.entry.files, self.base), self.speller)
+        self.known = frozenset(match.file for match in best)
         excepted = [matcher(pattern, self.base) for pattern in self.entry.exceptions]
-        return [match for match in best.values() if not self._set_aside(match) and not any(each(match.file) for each in excepted)]
-
-    def _is_locale(self, match: Match) -> bool:
-        return match.locale is None or self.speller.tag(match.locale) is not None
+        return [match for match in best if not self._set_aside(match) and not any(each(match.file) for each in excepted)]
 
     def _set_aside(self, match: Match) -> bool:
         """Whether the folder is a variant for other circumstances than the language, or holds layouts only."""

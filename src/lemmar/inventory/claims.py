@@ -9,7 +9,7 @@ from typing import Any, NamedTuple
 from lemmar.charter import ClaimEntry
 from lemmar.errors import IncompleteError
 from lemmar.formats import NOTHING, Defect
-from lemmar.inventory.catalogs import gathers_catalogs
+from lemmar.inventory.catalogs import gathers_catalogs, one_each
 from lemmar.inventory.contents import Claim
 from lemmar.inventory.locales import Speller
 from lemmar.selectors import Selection, Value
@@ -35,7 +35,7 @@ def read_claim(tree: Tree, claim: ClaimEntry, root: str, speller: Speller, known
         excepted = [matcher(pattern, root) for pattern in known.excepted.get(claim.pick().text, ())]
         matches = [
             match
-            for match in tree.files(claim.pick().text, root)
+            for match in one_each(tree.files(claim.pick().text, root), speller)
             if not gathers_catalogs(match)
             and not any(each(match.file) for each in excepted)
             and speller.tag(match.locale or "") not in known.pseudo

@@ -344,9 +344,20 @@ LOCALE_MAKERS = frozenset(
 
 
 def outermost(maps: list[Node]) -> list[Node]:
-    """Those of *maps* that stand inside no other."""
+    """Those of *maps* that stand inside no other, nor are named by one as part of it."""
+    named = {(inner.start, inner.end) for node in maps for inner in _inside_of(node)}
     found: list[Node] = []
     for node in maps:
-        if not any(other.start <= node.start and node.end <= other.end for other in found):
+        if (node.start, node.end) not in named and not any(other.start <= node.start and node.end <= other.end for other in found):
             found.append(node)
     return found
+
+
+def _inside_of(node: Node) -> Iterator[Node]:
+    """The maps that are values inside of *node*."""
+    stack = [member.node for member in node.members]
+    while stack:
+        inner = stack.pop()
+        if inner.kind == "map":
+            yield inner
+            stack += [member.node for member in inner.members]

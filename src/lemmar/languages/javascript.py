@@ -77,7 +77,7 @@ class _File(SourceFile):
         assigned = [self.value(value) for value in values if value is not None]
         maps = [node for node in assigned if node.kind == "map" and node.members]
         if maps:
-            return maps
+            return outermost(maps)
         calls = [node.child_by_field_name("arguments") for node in outer if node.type == "call_expression"]
         given = [self.value(child) for arguments in calls if arguments is not None for child in arguments.named_children]
         maps = [node for node in given if node.kind == "map" and node.members]

@@ -170,6 +170,7 @@ def _declares(client: Client) -> bool:
 def _support_splits(client: Client) -> Iterator[Split]:
     """What claims of what is supported differ in from the one that is nearest to what the client needs."""
     source = frozenset(tag for claim in claims_of(client, "source") for tag in tags_of(client, claim))
+    source |= {client.written_in} if client.carries_source else set()
     sets: list[tuple[Claim | None, frozenset[Tag]]] = [
         (claim, frozenset(tags_of(client, claim)) | source) for claim in claims_of(client, "supported") if claim.entries and claim.file
     ]

@@ -66,6 +66,7 @@ def _client(charter: Charter, files: ClientFiles) -> Client:
         stands_for=stands_for,
         unmarked=unmarked,
         trial={tag: share for tag, share in {**charter.roster.trial, **files.entry.trial}.items() if tag not in files.entry.without},
+        carries_source=files.carried,
     )
 
 

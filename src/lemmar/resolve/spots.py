@@ -25,7 +25,10 @@ def client_spot(world: World, client: Client) -> Spot:
 
 def named_spot(claim: Claim, named: Named) -> Spot | None:
     """Where a claim names a locale; None where the claim has no file."""
-    return Spot(claim.file, claim.digest, line=named.value.line, column=named.value.column) if claim.file is not None else None
+    if claim.file is None:
+        return None
+    file, digest = (named.value.file, None) if named.value.file is not None else (claim.file, claim.digest)
+    return Spot(file, digest, line=named.value.line, column=named.value.column)
 
 
 def pattern_of(client: Client, catalog: Catalog) -> Pattern:

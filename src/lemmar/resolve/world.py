@@ -113,7 +113,7 @@ class Client(Struct, frozen=True):
     those to the client's own tags where they differ. *source* is the client's own tag of the source locale. *answering* are the tags that have
     a catalog, those supported first; *stands_for* maps a supported tag to the tag of the catalogs that answer it, *unmarked* is the locale of
     the files that every locale falls back to, if there are such. *trial* has for each of the roster's locales that is on trial here the share
-    of messages that it must reach.
+    of messages that it must reach. *carries_source* says that the files of other locales hold the source's texts, which has none of its own.
     """
 
     name: str
@@ -140,6 +140,7 @@ class Client(Struct, frozen=True):
     stands_for: Mapping[Tag, Tag]
     unmarked: Tag | None
     trial: Mapping[Tag, float]
+    carries_source: bool
 
     @property
     def written_in(self) -> Tag:

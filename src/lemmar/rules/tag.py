@@ -5,13 +5,16 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import NamedTuple
 
+from msgspec.structs import replace
+
 from lemmar.inventory.contents import Named, Spot
 from lemmar.inventory.locales import Speller
+from lemmar.resolve.spots import named_spot
 from lemmar.resolve.world import Client, World
 from lemmar.rules import Hides, Problem, Subject, rule
 from lemmar.selectors import Value
 from lemmar.tags import LanguageTag, write_spelling
-from lemmar.words import listed
+from lemmar.words import joined, listed
 
 _LONE = (Hides(("tag.ambiguous", "tag.overspecified"), ("entry",)),)
 
@@ -27,12 +30,13 @@ class _Written(NamedTuple):
 
 
 def _claimed(client: Client) -> Iterator[_Written]:
+    patterns = {f"files {pattern.files}" for pattern in client.patterns}
     for number, claim in enumerate(client.claims):
-        for entry in claim.entries:
-            if claim.file is not None:
-                spot = Spot(claim.file, claim.digest, line=entry.value.line, column=entry.value.column)
+        for entry in claim.entries if claim.selector not in patterns else ():  # the names of a catalog's files are told as such
+            spot = named_spot(claim, entry)
+            if spot is not None:
                 links_of = entry.value.label if claim.states == "chain" else None  # one locale may be a link of many
-                yield _Written((client.name,), entry, spot, str(claim.file), (client.name, number, links_of))
+                yield _Written((client.name,), entry, spot, str(spot.file), (client.name, number, links_of))
 
 
 def _named(client: Client) -> Iterator[_Written]:
@@ -143,15 +147,28 @@ def noncanonical(world: World) -> Iterator[Problem]:
     """Programs compare tags letter by letter: a list with `pt-br` and a folder `pt-BR` do not meet on every system.
 
     Reported once for each place with the wrong case, separators or platform spelling, or a tag that has been replaced
-    (`zh-cmn`, `i-klingon`). To fix: write it as the finding says.
+    (`zh-cmn`, `i-klingon`); once for a list, or for a client's files, where three or more are written so. To fix: write it as the finding says.
     """
+    habits: dict[tuple[object, ...], list[_Written]] = {}
     for written in _faulty(world, "noncanonical"):
-        entry = written.entry
-        yield _problem(
-            written,
-            f"{entry.value.text!r} in {written.where} should be {entry.wanted!r}",
-            "a program that compares letter by letter does not find it",
-        )
+        habits.setdefault((written.clients, written.where, written.group[:2]), []).append(written)
+    for those in habits.values():
+        if len(those) < _HABIT:
+            yield from (_noncanonical(written) for written in those)
+            continue
+        shown = joined([f"{written.entry.value.text!r} should be {written.entry.wanted!r}" for written in those], 3)
+        text = f"{len(those)} locales in {those[0].where.removeprefix('a ')} are not written as the place requires: {shown}"
+        related = tuple(written.spot for written in those[1:4])
+        yield replace(_problem(those[0], text, _LETTERS, "write them so, or name their spelling in the charter"), related=related)
+
+
+#: As many of one kind in one list are a habit of its writers, and one finding.
+_HABIT = 3
+_LETTERS = "a program that compares letter by letter does not find it"
+
+
+def _noncanonical(written: _Written) -> Problem:
+    return _problem(written, f"{written.entry.value.text!r} in {written.where} should be {written.entry.wanted!r}", _LETTERS)
 
 
 @rule("tag.overspecified", "note", "A tag names a script that should be left out.")

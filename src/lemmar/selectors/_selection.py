@@ -10,12 +10,15 @@ from lemmar.trees import File, Match
 
 
 class Value(NamedTuple):
-    """One locale of a claim as its file writes it, with its place (1-based), and the words that a picker shows beside it."""
+    """One locale of a claim as its file writes it, with its place (1-based), and the words that a picker shows beside it; *file* where each
+    has its own.
+    """
 
     text: str
     line: int
     column: int
     label: str | None = None
+    file: File | None = None
 
 
 class Selection(NamedTuple):

@@ -18,7 +18,9 @@ def select_files(matches: Iterable[Match]) -> tuple[Selection, tuple[File, ...]]
     first: dict[str, Match] = {}
     for match in seen.values():
         first.setdefault(match.locale or "", match)
-    return Selection(tuple(Value(locale, 1, 1) for locale in first)), tuple(match.file for match in first.values())
+    return Selection(tuple(Value(locale, 1, 1, file=match.file) for locale, match in first.items())), tuple(
+        match.file for match in first.values()
+    )
 
 
 def check(pick: Pick) -> tuple[str, str] | None:

@@ -147,7 +147,10 @@ class CatalogFinder:
         for file in files:
             self._place(file, groups)
         catalogs: list[DraftCatalog] = []
-        self._rare = {key[:2]: members for key, members in groups.items() if key[2] == "rare"}
+        self._rare: dict[tuple[str, str], dict[str, tuple[LanguageTag, str]]] = defaultdict(dict)
+        for (folder, template, kind), members in groups.items():
+            if kind in ("rare", "joined"):
+                self._rare[folder, template].update(members)
         order = sorted(
             ((key, members) for key, members in groups.items() if key[2] != "rare"),
             key=lambda item: (-len(item[1]), item[0][0].count("/"), item[0]),
@@ -212,7 +215,7 @@ class CatalogFinder:
     def _also(
         self, folder: str, template: str, form: Format, members: Mapping[str, tuple[LanguageTag, str]]
     ) -> dict[str, tuple[LanguageTag, str]]:
-        """Files beside *members* whose names are tags of rarer languages, or with variants: where their keys are those of the others."""
+        """Files beside *members* whose names are tags of rarer languages, with variants, or without signs: where their keys are the others'."""
         found: dict[str, tuple[LanguageTag, str]] = {}
         usual: Counter[str] = Counter()
         read = 0
@@ -289,8 +292,9 @@ class CatalogFinder:
             settings["spelling"] = spelling
         if not form.carries_source and layout == "by-file" and not unmarked and _keys_are_texts(full, files):
             settings["source-text"] = "key"
-        if kind == "joined":
-            settings["spelled"] = {token: str(tag.canonical()) for token, (tag, _) in members.items()}
+        spelled = {token: str(tag.canonical()) for token, (tag, _) in members.items() if locale_of(token) is None and locale_joined(token)}
+        if spelled:
+            settings["spelled"] = spelled
         locales = tuple(dict.fromkeys(Tag(tag) for tag in files))
         sure = 0.95 if len(full) > 1 else 0.6
         every = list(dict.fromkeys([*([unmarked[1]] if unmarked else []), *(file for _, file in members.values())]))

@@ -27,6 +27,7 @@ def draft(tree: Tree, files: Sequence[File]) -> Draft:
     finder = CatalogFinder(tree, files)
     found = finder.found()
     around = projects(files)
+    found = _of_sure_clients(found, around, finder)
     by_root, evidence = _by_root(found, around)
     taken = frozenset(file for catalog in found for file in catalog.files)
     unfinished = dict(finder.unfinished)
@@ -56,6 +57,19 @@ def draft(tree: Tree, files: Sequence[File]) -> Draft:
     return drawn._replace(
         questions=(*drawn.questions, *left), aside=tuple(finder.aside), syntaxes=tuple(syntaxes.values()), unfinished=tuple(unfinished)
     )
+
+
+def _of_sure_clients(found: Sequence[DraftCatalog], around: dict[str, Project], finder: CatalogFinder) -> list[DraftCatalog]:
+    """The catalogs, without those of folders in which none is sure, where others are: these are asked."""
+    sure = {_root(catalog, around) for catalog in found if catalog.confidence >= SURE}
+    kept = [catalog for catalog in found if not sure or _root(catalog, around) in sure]
+    finder.taken.difference_update(file for catalog in found if catalog not in kept for file in catalog.files)
+    return kept
+
+
+def _root(catalog: DraftCatalog, around: dict[str, Project]) -> str:
+    project = project_of(catalog.files[0], around)
+    return project.root if project is not None else _top(catalog)
 
 
 def _by_root(found: Sequence[DraftCatalog], around: dict[str, Project]) -> tuple[dict[str, list[DraftCatalog]], dict[str, Project]]:

@@ -12,6 +12,7 @@ from lemmar.formats import load, of_suffix
 from lemmar.survey.contents import Contents
 from lemmar.survey.draft import DraftCatalog
 from lemmar.survey.paths import SOURCE_NAMES, is_spare, locale_in_words, locale_of
+from lemmar.trees import Match
 from lemmar.trees.patterns import compile_pattern, match_path
 
 #: As many files of one prefix are one exception.
@@ -86,6 +87,8 @@ def _is_its_own(file: str, catalog: DraftCatalog, known: _Keys) -> bool:
         if form is not None and match.locale in form.gathered_by:
             return True  # passed over in any case
         found = locale_in_words(match.locale) if catalog.spelling == "name" else locale_of(match.locale)
+        if found is not None and match.part is not None and not _holds(match, catalog):
+            continue  # a part of which no file is a catalog, in a locale that has none
         if found is not None or match.folder is None or match.folder == "Base.lproj" or match.folder.startswith("values-"):
             return True
         if not SOURCE_NAMES.fullmatch(match.locale) and known.has(file):
@@ -93,12 +96,24 @@ def _is_its_own(file: str, catalog: DraftCatalog, known: _Keys) -> bool:
     return False
 
 
+def _holds(match: Match, catalog: DraftCatalog) -> bool:
+    """Whether the catalog has files of the match's locale, or of its part."""
+    prefix = f"{catalog.base}/" if catalog.base else ""
+    ways = compile_pattern(str(catalog.settings["files"]))
+    own = [each for file in catalog.files for each in match_path(ways, file[len(prefix) :])]
+    return any(each.locale == match.locale or each.part == match.part for each in own)
+
+
 def _patterns(wrong: Sequence[str], own: Sequence[str]) -> list[str]:
     """Patterns for the *wrong* files: by their common prefix where several have one that none of the catalog's *own* has."""
     prefixes = Counter(_prefix(file) for file in wrong)
     held = {folder for file in own for folder in _above(file)}
     found: dict[str, None] = {}
+    alike = Counter(_in_any(file) for file in wrong)
     for file in wrong:
+        if alike[_in_any(file)] >= _SEVERAL and not any(_in_any(other) == _in_any(file) for other in own):
+            found[_in_any(file)] = None
+            continue
         prefix = _prefix(file)
         pattern = f"{prefix}*{suffix_of(file)}" if prefix else ""
         common = prefixes[prefix] >= _SEVERAL and prefix and not any(other.startswith(prefix) for other in own)
@@ -110,6 +125,13 @@ def _patterns(wrong: Sequence[str], own: Sequence[str]) -> list[str]:
         else:
             found[file] = None
     return list(found)
+
+
+def _in_any(file: str) -> str:
+    """A pattern for files of the same name in the folders beside: ``res/values-*/maps.xml``, ``po/*/maps.po``."""
+    folder, _, name = file.rpartition("/")
+    above, slash, own = folder.rpartition("/")
+    return f"{above}{slash}{'values-*' if own.startswith('values-') else '*'}/{name}"
 
 
 def _above(file: str) -> list[str]:

@@ -18,7 +18,7 @@ _HOMES = re.compile(
 )
 _TOKEN = re.compile(r"[A-Za-z]{2,3}(?:[-_](?:r?[A-Za-z]{2,4}|[0-9]{3}))*(?:@[a-z]+)?|b\+[A-Za-z0-9+]+")
 _ANY = re.compile(r"[a-z]{2,3}(?:[-_@][A-Za-z0-9]{2,8})*")
-_JOINED = re.compile(r"([a-z]{2})([A-Z][a-z]{3})?([A-Z]{2})?")
+_JOINED = re.compile(r"([a-z]{2})([A-Z][a-z]{3})?([A-Z][A-Za-z])?")
 #: Names of the file that has the source's texts, where no locale is in it.
 SOURCE_NAMES = re.compile(r"(?:default|source|base|template|original|main|master|root|dev|strings|messages|texts)", re.IGNORECASE)
 _SIGN = re.compile("[-_.]")

@@ -26,9 +26,16 @@ def without_exports(catalogs: Sequence[DraftCatalog], contents: Contents) -> Par
     kept: list[DraftCatalog] = []
     aside: list[Aside] = []
     questions: list[Question] = []
-    for catalog in sorted(catalogs, key=lambda catalog: -len(catalog.locales)):
+    for catalog in sorted(catalogs, key=lambda catalog: (-_carries(catalog), -len(catalog.locales))):
         texts = _texts(catalog, contents)
-        twin = next((other for other in kept if texts and _are_twins(texts, _texts(other, contents)) and _differ(catalog, other)), None)
+        twin = next(
+            (
+                other
+                for other in kept
+                if _differ(catalog, other) and (_is_compiled(catalog, other) or (texts and _are_twins(texts, _texts(other, contents))))
+            ),
+            None,
+        )
         if twin is None:
             kept.append(catalog)
         else:
@@ -44,6 +51,16 @@ def _differ(one: DraftCatalog, other: DraftCatalog) -> bool:
     return one.settings["format"] != other.settings["format"] or (
         one.settings["format"] == "xliff" and set(one.locales) <= set(other.locales)
     )
+
+
+def _carries(catalog: DraftCatalog) -> bool:
+    return formats.load(str(catalog.settings["format"])).carries_source
+
+
+def _is_compiled(catalog: DraftCatalog, other: DraftCatalog) -> bool:
+    """Whether each file lies beside one of *other* that translators work on, with the same name and another suffix."""
+    beside = {file.rpartition(".")[0] for file in other.files}
+    return _carries(other) and not _carries(catalog) and all(file.rpartition(".")[0] in beside for file in catalog.files)
 
 
 def _texts(catalog: DraftCatalog, contents: Contents) -> dict[Tag, frozenset[str]]:

@@ -7,8 +7,8 @@ import re
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from typing import Any
 
+from lemmar.resolve.pairing import pair_lists
 from lemmar.survey.draft import Draft, DraftClient, asked
-from lemmar.tags import LanguageTag
 from lemmar.text import visible
 
 _BARE = re.compile(r"[A-Za-z0-9_-]+")
@@ -109,10 +109,9 @@ def _doubts(texts: Iterable[str], indent: str = "") -> Iterator[str]:
 
 def missing(client: DraftClient, draft: Draft) -> list[str]:
     """The roster's locales on trial that the client has nothing of."""
-    held = {LanguageTag.parse(tag).maximized() for catalog in client.catalogs for tag in catalog.locales}
-    held |= {LanguageTag.parse(tag).maximized() for claim in client.claims for tag in claim.locales}
-    held.add(LanguageTag.parse(client.source).maximized())
-    return [tag for tag in draft.trial if LanguageTag.parse(tag).maximized() not in held]
+    lists = [catalog.locales for catalog in client.catalogs] + [claim.locales for claim in client.claims]
+    held = set(pair_lists([*lists, (client.source,)], (*draft.shipping, *draft.trial)).values())
+    return [tag for tag in draft.trial if tag not in held]
 
 
 def _settings(settings: Mapping[str, Any], indent: str) -> Iterator[str]:

@@ -6,13 +6,14 @@ Pure: a pattern is compiled to steps, a step a path segment; walking a tree by t
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from functools import lru_cache
 from typing import NamedTuple
 
 from lemmar.trees.tree import File, Match
 
 _FIELD = re.compile(r"\{(locale|part\+?)\}")
+_PART_THEN_LOCALE = re.compile(r"\(\?P<part>\[\^/\]\+\)[^/]*\(\?P<locale>")
 _MOST_STRETCHES = 6
 _OUTSIDE = "the pattern leads out of the monorepo; '..' stands only at its beginning"
 
@@ -30,6 +31,11 @@ class Way(NamedTuple):
     steps: tuple[str | re.Pattern[str] | None, ...]
     whole: re.Pattern[str]
     marked: bool
+
+    @property
+    def parts_names(self) -> bool:
+        """Whether one name holds the part and then the locale, so that signs may belong to either."""
+        return _PART_THEN_LOCALE.search(self.whole.pattern) is not None
 
 
 @lru_cache(maxsize=1024)
@@ -109,8 +115,7 @@ def match_path(ways: tuple[Way, ...], path: str) -> list[Match]:
     """Each way in which *path* (relative to the pattern's base) can be read, the ones with a locale first."""
     found = []
     for way in ways:
-        match = way.whole.match(path)
-        if match:
+        for match in _readings(way, path):
             groups = match.groupdict()
             locale = groups.get("locale")
             folder = None
@@ -120,6 +125,27 @@ def match_path(ways: tuple[Way, ...], path: str) -> list[Match]:
                 folder = path[start : end if end >= 0 else len(path)]
             found.append(Match(File(path), locale, groups.get("part"), folder))
     return found
+
+
+def _readings(way: Way, path: str) -> Iterator[re.Match[str]]:
+    """Each way to part a name into part and locale, the longest locale first: ``words_pt_BR`` is ``pt_BR`` and also ``BR``."""
+    match = way.whole.match(path)
+    if match is None or not way.parts_names:
+        yield from [match] if match else []
+        return
+    least = 1
+    while True:
+        match = _shortest(way.whole.pattern, least).match(path)
+        if match is None:
+            return
+        yield match
+        least = len(match["part"]) + 1
+
+
+@lru_cache(maxsize=1024)
+def _shortest(expression: str, least: int) -> re.Pattern[str]:
+    """The expression of a whole path with a part of as few signs as may be, but so many at *least*."""
+    return re.compile(expression.replace("(?P<part>[^/]+)", f"(?P<part>[^/]{{{least},}}?)"), re.DOTALL)
 
 
 def matcher(pattern: str, base: str) -> Callable[[str], bool]:
