@@ -24,7 +24,7 @@ from lemmar.inventory.sources import Read, with_sources
 from lemmar.selectors import Value
 from lemmar.syntax import SeenSyntax, Syntax, doubled, own, seen_syntax
 from lemmar.syntax import load as load_syntax
-from lemmar.tags import LanguageTag, Tag, android_variant, looks_like_locale, same_locale
+from lemmar.tags import LanguageTag, Tag, android_variant, same_locale
 from lemmar.trees import Digest, File, Match, Tree
 from lemmar.trees.patterns import matcher
 
@@ -79,11 +79,19 @@ def one_each(matches: Iterable[Match], speller: Speller) -> list[Match]:
     """One match a file: its first reading of which the locale is surely one, else its first of which it is one, else its first."""
     best: dict[File, tuple[int, Match]] = {}
     for match in matches:
-        sure = 2 if match.locale is None or looks_like_locale(match.locale) else 1
-        rank = sure if match.locale is None or speller.tag(match.locale) is not None else 0
+        rank = _sureness(match.locale, speller)
         if match.file not in best or rank > best[match.file][0]:
             best[match.file] = (rank, match)
     return [match for _, match in best.values()]
+
+
+def _sureness(text: str | None, speller: Speller) -> int:
+    """How sure a text is a locale: 3 where it is valid and its language has two letters, as most have; 0 where it is none."""
+    tag = speller.tag(text) if text is not None else None
+    parsed = LanguageTag.parse(tag) if tag is not None else None
+    if parsed is None:
+        return 3 if text is None else 0
+    return (3 if len(parsed.language) == 2 else 2) if parsed.valid else 1
 
 
 class CatalogReader:
