@@ -232,3 +232,21 @@ def test_a_habit_of_writing_is_one_finding(repo: Repo) -> None:
         "3 locales in app/locales.json are not written as the place requires"
         in findings[0]["message"]
     )
+
+
+def test_a_stub_of_the_source_hides_nothing(repo: Repo) -> None:
+    """Where translations carry the source's texts, its own file may lack them: they are compared all the same."""
+    entry = 'msgid "{n} nights"\nmsgstr "%s"\n\nmsgid "Hut"\nmsgstr "Hütte"\n'
+    head = 'msgid ""\nmsgstr ""\n\n'
+    repo.write(
+        {
+            "lemmar.toml": charter("po/{locale}.po", "en de fr", claim="", more=NO_CLAIM).replace(
+                '"po/{locale}.po"', '"po/{locale}.po"\n  syntax = "brace"'
+            ),
+            "app/po/en.po": head,
+            "app/po/de.po": head + entry % "Nächte",
+            "app/po/fr.po": head + entry % "{n} nuits" + '\nmsgid "Old"\nmsgstr "Vieux"\n',
+        }
+    )
+    found = [line for line in repo.found() if "same" not in line]
+    assert found[0] == "message.argument-lost app/po/de.po:4:1 de/{n} nights"

@@ -7,10 +7,14 @@ from typing import Any
 
 import pytest
 
+from lemmar.charter.reading import parse
 from lemmar.formats import Column, Keys
+from lemmar.inventory import gather
+from lemmar.inventory.readings import Readings
 from lemmar.survey.contents import is_pseudo
 from lemmar.survey.paths import is_spare, slots
 from lemmar.survey.syntaxes import unknown_form
+from lemmar.trees.folder import FolderTree
 
 from .conftest import Repo
 from .test_survey import (
@@ -678,3 +682,20 @@ def test_requests_on_which_clients_differ_are_asked(repo: Repo) -> None:
     ]
     assert asked == ["what should pt get? Today: en in a; pt-BR in m"]
     assert '# pt = "agree"' in written
+
+
+def test_what_is_read_once_is_what_is_read_again(repo: Repo) -> None:
+    """The survey keeps its readings for the trial of its charter: with them and without, a client holds the same."""
+    for _, files, _, _ in CASES:
+        folder = Repo(repo.root / str(len(list(repo.root.iterdir()))))
+        folder.root.mkdir()
+        _, written = surveyed(folder, files)
+        tree = FolderTree(folder.root)
+        charter, _ = parse(written.encode(), "lemmar.toml")
+        readings = Readings()
+        first = gather(charter, tree, readings)
+        again, plain = gather(charter, tree, readings), gather(charter, tree)
+        for one in (first, again):
+            assert [client.found for client in one.clients] == [
+                client.found for client in plain.clients
+            ]

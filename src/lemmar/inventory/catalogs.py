@@ -12,13 +12,14 @@ from lemmar import formats
 from lemmar.charter import CatalogEntry
 from lemmar.documents.structured import suffix_of
 from lemmar.errors import IncompleteError
-from lemmar.formats import NOTHING, Column, Defect, Format, Keys, ReadOptions
+from lemmar.formats import NOTHING, Column, Defect, Format, Keys, Reading, ReadOptions
 from lemmar.inventory import plurals
 from lemmar.inventory.contents import Catalog, FileFault, Named, Pattern
 from lemmar.inventory.forwarding import followed
 from lemmar.inventory.locales import Speller
 from lemmar.inventory.message_names import message_names
 from lemmar.inventory.plurals import named_by_header
+from lemmar.inventory.readings import Readings
 from lemmar.inventory.shapes import Shapes
 from lemmar.inventory.sources import Read, with_sources
 from lemmar.selectors import Value
@@ -96,7 +97,7 @@ def _sureness(text: str | None, speller: Speller) -> int:
 
 class CatalogReader:
     """Reads the files of a catalog; *base* is the folder its pattern starts from, *unmarked* the locale of files whose name has none, *keys*
-    the key tuples of the audit so far, *own_syntaxes* the charter's own expressions for placeholders.
+    the key tuples of the audit so far, *own_syntaxes* the charter's own expressions for placeholders, *readings* what has been read already.
     """
 
     def __init__(
@@ -108,6 +109,7 @@ class CatalogReader:
         unmarked: Tag,
         keys: dict[Keys, Keys],
         own_syntaxes: Mapping[str, str] = NOTHING,
+        readings: Readings | None = None,
     ) -> None:
         self.tree = tree
         self.keys = keys
@@ -125,6 +127,7 @@ class CatalogReader:
         self.spells_plurals = False
         self.read_as: Format | None = None
         self.own_syntaxes = own_syntaxes
+        self.readings = readings or Readings()
         self.message_names = message_names(tree, entry, base)
 
     def read_files(self) -> frozenset[Tag]:
@@ -217,8 +220,12 @@ class CatalogReader:
             self._fault(match, digest, Defect("unreadable", 1, 1, words, "file"), tag)
             return
         options = options_of(self.entry, match.file, self.message_names.names)
+
+        def read(mark: Digest, held: bytes, suffix: str) -> Reading:
+            return self.readings.read(mark, held, reader, replace(options, suffix=suffix))
+
         try:
-            found = followed(self.tree, match.file, digest, data, lambda held, suffix: reader.read(held, replace(options, suffix=suffix)))
+            found = followed(self.tree, match.file, digest, data, read)
         except IncompleteError as error:
             self.unfinished.append(f"{match.file}: {error}")
             return

@@ -22,12 +22,12 @@ class Followed(NamedTuple):
     reading: Reading
 
 
-def followed(tree: Tree, file: File, digest: Digest, data: bytes, read: Callable[[bytes, str], Reading]) -> Followed:
-    """The reading of *file*, or of the one which it hands on; *read* takes bytes and a suffix.
+def followed(tree: Tree, file: File, digest: Digest, data: bytes, read: Callable[[Digest, bytes, str], Reading]) -> Followed:
+    """The reading of *file*, or of the one which it hands on; *read* takes a digest, the bytes and a suffix.
 
     A file that is not there, or that hands on itself, is a defect of the one that names it.
     """
-    first, reading = Followed(file, digest, Reading(())), read(data, suffix_of(file))
+    first, reading = Followed(file, digest, Reading(())), read(digest, data, suffix_of(file))
     named, seen = reading.forwards, {file}
     while reading.forwards is not None:
         target = _target(tree, file, reading.forwards)
@@ -45,7 +45,7 @@ def followed(tree: Tree, file: File, digest: Digest, data: bytes, read: Callable
         except OSError as error:
             words = f"it hands on {named!r}, which cannot be read: {error.strerror or error}"
             return first._replace(reading=Reading((), (Defect("unreadable", 1, 1, words, "file"),)))
-        reading = read(data, suffix_of(file))
+        reading = read(digest, data, suffix_of(file))
     return Followed(file, digest, reading)
 
 

@@ -15,6 +15,7 @@ from lemmar.inventory.catalogs import CatalogReader, Found, options_of
 from lemmar.inventory.claims import Known, read_claim
 from lemmar.inventory.contents import Claim
 from lemmar.inventory.locales import Speller
+from lemmar.inventory.readings import Readings
 from lemmar.inventory.shapes import Shapes
 from lemmar.syntax import Shape
 from lemmar.tags import LanguageTag, Tag, same_locale
@@ -42,15 +43,15 @@ class Inventory(NamedTuple):
     unfinished: tuple[str, ...] = ()
 
 
-def gather(charter: Charter, tree: Tree) -> Inventory:
-    """Reads all catalogs and claims that *charter* names."""
+def gather(charter: Charter, tree: Tree, readings: Readings | None = None) -> Inventory:
+    """Reads all catalogs and claims that *charter* names; *readings* are those of files that were read already."""
     shapes = Shapes()
     own = {name: found.placeholder for name, found in charter.syntax.items()}
     keys: dict[Keys, Keys] = {}
     shared = {}
     for number, entry in enumerate(charter.catalog):
         users = tuple(client.name for client in charter.client if entry.name in client.uses)
-        reader = CatalogReader(tree, entry, "", _speller(charter, entry, None, "auto"), charter.source, keys, own)
+        reader = CatalogReader(tree, entry, "", _speller(charter, entry, None, "auto"), charter.source, keys, own, readings)
         source = written_in(reader.read_files(), charter.source)
         shared[entry.name] = reader.found(number, ("catalog", number), users, shapes, source), source
     clients = []
@@ -61,7 +62,8 @@ def gather(charter: Charter, tree: Tree) -> Inventory:
         spelling = known["spelling"].value
         wanted = client.source or charter.source
         readers = [
-            CatalogReader(tree, entry, root, _speller(charter, entry, client, spelling), wanted, keys, own) for entry in client.catalog
+            CatalogReader(tree, entry, root, _speller(charter, entry, client, spelling), wanted, keys, own, readings)
+            for entry in client.catalog
         ]
         named = frozenset().union(*(reader.read_files() for reader in readers))
         source = written_in(named, wanted)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
@@ -43,10 +44,14 @@ def _parts(reads: Sequence[Read], source: Tag) -> list[str | None]:
 
 
 def _carried(reads: Sequence[Read], source: Tag, keys: dict[Keys, Keys]) -> Iterator[Read]:
-    """Columns of what the translations carry as the source's texts."""
-    for part in _parts(reads, source):
-        carrying = [read for read in reads if read.part == part and read.column.rare.source]
-        if not carrying:
+    """Columns of what the translations carry as the source's texts: of all where the source has no file, else of what its file has not and
+    half of them have: a stub of the source's own hides nothing.
+    """
+    without = set(_parts(reads, source))
+    for part in dict.fromkeys(read.part for read in reads):
+        carrying = [read for read in reads if read.part == part and read.tag != source and read.column.rare.source]
+        wanted = None if part in without else _lacking(reads, source, part, carrying)
+        if not carrying or (wanted is not None and not wanted):
             continue
         texts: dict[str, str] = {}
         several: dict[str, str] = {}
@@ -56,13 +61,20 @@ def _carried(reads: Sequence[Read], source: Tag, keys: dict[Keys, Keys]) -> Iter
             texts |= {names[index]: text for index, text in rare.source.items() if names[index] not in texts}
             several |= {names[index]: text for index, text in rare.several.items()}
             fixed |= {names[index] for index in rare.fixed}
-        made = Keys(texts)
+        made = Keys(texts if wanted is None else [key for key in texts if key in wanted])
         made = keys.setdefault(made, made)
         marked = {made.places[key]: True for key in fixed if key in made.places}
         forms = {made.places[key]: {"one": texts[key], "other": text} for key, text in several.items() if key in made.places}
         first = carrying[0]
-        column = Column(first.column.label, made, tuple(texts.values()), Rare(fixed=marked, forms=forms))
+        column = Column(first.column.label, made, tuple(texts[key] for key in made), Rare(fixed=marked, forms=forms))
         yield first._replace(tag=source, column=column)
+
+
+def _lacking(reads: Sequence[Read], source: Tag, part: str | None, carrying: Sequence[Read]) -> set[str]:
+    """The keys that at least half of the files carry the source's text of and the source's own file has not."""
+    own = {key for read in reads if read.part == part and read.tag == source for key in read.column.keys}
+    counts = Counter(read.column.keys[index] for read in carrying for index in read.column.rare.source)
+    return {key for key, count in counts.items() if 2 * count >= len(carrying) and key not in own}
 
 
 def _keyed(reads: Sequence[Read], source: Tag, keys: dict[Keys, Keys]) -> Iterator[Read]:

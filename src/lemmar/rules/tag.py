@@ -157,7 +157,8 @@ def noncanonical(world: World) -> Iterator[Problem]:
             yield from (_noncanonical(written) for written in those)
             continue
         shown = joined([f"{written.entry.value.text!r} should be {written.entry.wanted!r}" for written in those], 3)
-        text = f"{len(those)} locales in {those[0].where.removeprefix('a ')} are not written as the place requires: {shown}"
+        where = "the names of files" if those[0].where == "a file's name" else those[0].where
+        text = f"{len(those)} locales in {where} are not written as the place requires: {shown}"
         related = tuple(written.spot for written in those[1:4])
         yield replace(_problem(those[0], text, _LETTERS, "write them so, or name their spelling in the charter"), related=related)
 
@@ -231,10 +232,10 @@ def twice(world: World) -> Iterator[Problem]:
             )
     for client in world.clients:
         files: dict[tuple[object, ...], Spot] = {}
-        marked = {file for file, _ in client.names}
+        named = {(file, entry.tag) for file, entry in client.names}
         for catalog in client.catalogs:
-            if catalog.tag == client.source and catalog.file not in marked:
-                continue  # beside an unmarked file a variant of it in the same language is usual
+            if (catalog.file, catalog.tag) not in named:
+                continue  # an unmarked file, beside which variants in its language are usual, or the source as others carry it
             spot = Spot(catalog.file, catalog.digest, line=1, column=1)
             before = files.setdefault((catalog.order, catalog.tag, catalog.part), spot)
             if before.file != spot.file:

@@ -13,6 +13,7 @@ from lemmar.documents.structured import suffix_of
 from lemmar.documents.workbook import WorkbookError
 from lemmar.formats import Format
 from lemmar.formats.sheet import head_rows, header_names
+from lemmar.inventory.readings import Readings
 from lemmar.survey.aside import Aside, SettingAside, made_from
 from lemmar.survey.contents import Contents, holds_texts, layout_by_file, leaved, record_fields, record_fields_of_all, rooted
 from lemmar.survey.draft import DraftCatalog
@@ -63,8 +64,8 @@ class CatalogFinder:
     in *aside*, what not be looked at in *unfinished*. Without *wholes* files for all locales are looked for only where catalogs live.
     """
 
-    def __init__(self, tree: Tree, files: Iterable[File], wholes: bool = True) -> None:
-        self.contents = Contents(tree)
+    def __init__(self, tree: Tree, files: Iterable[File], wholes: bool = True, readings: Readings | None = None) -> None:
+        self.contents = Contents(tree, readings)
         self._wholes = wholes
         every = list(files)
         self.setting_aside = aside = SettingAside(every)

@@ -12,12 +12,13 @@ from lemmar.documents.structured import suffix_of
 from lemmar.errors import IncompleteError
 from lemmar.formats import Column, Format, Reading, ReadOptions
 from lemmar.inventory.forwarding import followed
+from lemmar.inventory.readings import Readings
 from lemmar.survey.paths import locale_in_words, locale_of
 from lemmar.tags import LanguageTag, read_spelling
 from lemmar.trees import Digest, File, Tree
 
 _MOST_BYTES = 8 * 1024 * 1024
-_MOST_COMPARED = 400
+_MOST_COMPARED = 80
 _DATA = re.compile(r"[-+\d.,:/#%\s]*|(?:\.{0,2}/|https?:|[\w.-]+@)\S+|#[0-9a-fA-F]{3,8}|\w*\.\w{2,4}")
 _SOURCE = re.compile(
     rb"(?:\bsource-language|\bsourcelanguage|\bsrcLang|\"sourceLanguage\")\s*[=:]\s*[\"']([A-Za-z]{2,3}(?:[-_][A-Za-z0-9]{2,8})*)[\"']"
@@ -29,19 +30,23 @@ _LIST = re.compile(rb"(?:\xef\xbb\xbf)?\s*\[\s*\{")
 class Contents:
     """Reads files of *tree* once each; what could not be looked at on this machine is in *unfinished*."""
 
-    def __init__(self, tree: Tree) -> None:
+    def __init__(self, tree: Tree, readings: Readings | None = None) -> None:
         self.tree = tree
+        self.readings = readings or Readings()
         self.unfinished: dict[str, None] = {}
         self._readings: dict[tuple[str, str, str], Reading | None] = {}
         self._formats: dict[str, Format | None] = {}
 
     def data(self, file: str) -> bytes | None:
         """The bytes of *file*; None where it cannot be read or is too large for a catalog."""
+        return self._read(file)[1]
+
+    def _read(self, file: str) -> tuple[Digest, bytes | None]:
         try:
-            data = self.tree.read(File(file))[1]
+            digest, data = self.tree.read(File(file))
         except OSError:
-            return None
-        return data if len(data) <= _MOST_BYTES else None
+            return Digest(""), None
+        return digest, data if len(data) <= _MOST_BYTES else None
 
     def format_of(self, file: str) -> Format | None:
         """The format that *file* is in by its grammar."""
@@ -57,14 +62,13 @@ class Contents:
         """What *form* makes of *file*; None where there is no column."""
         key = (file, layout, str(fields or ""))
         if key not in self._readings:
-            data = self.data(file)
-            options = ReadOptions(layout=layout, suffix=suffix_of(file), fields=fields or {})
 
-            def read(held: bytes, suffix: str) -> Reading:
-                return form.read(held, ReadOptions(layout=layout, suffix=suffix, fields=options.fields))
+            def read(digest: Digest, held: bytes, suffix: str) -> Reading:
+                return self.readings.read(digest, held, form, ReadOptions(layout=layout, suffix=suffix, fields=fields or {}))
 
             try:
-                reading = followed(self.tree, File(file), Digest(""), data, read).reading if data is not None else None
+                digest, data = self._read(file)
+                reading = followed(self.tree, File(file), digest, data, read).reading if data is not None else None
             except IncompleteError as error:
                 reading = None
                 self.unfinished[f"{file}: {error}"] = None

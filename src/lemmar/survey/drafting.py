@@ -8,6 +8,7 @@ from typing import Any
 
 from lemmar import formats
 from lemmar.charter.presets import file_based, suits
+from lemmar.inventory.readings import Readings
 from lemmar.resolve.pairing import same_language
 from lemmar.survey.catalogs import SURE, CatalogFinder, across_folders
 from lemmar.survey.claims import ClaimFinder
@@ -22,9 +23,9 @@ from lemmar.tags import LanguageTag, Tag
 from lemmar.trees import File, Tree
 
 
-def draft(tree: Tree, files: Sequence[File]) -> Draft:
-    """The draft of a charter for the *files* of a monorepo."""
-    finder = CatalogFinder(tree, files)
+def draft(tree: Tree, files: Sequence[File], readings: Readings | None = None) -> Draft:
+    """The draft of a charter for the *files* of a monorepo; what is read of them is kept in *readings*."""
+    finder = CatalogFinder(tree, files, readings=readings)
     found = finder.found()
     around = projects(files)
     found = _of_sure_clients(found, around, finder)

@@ -80,7 +80,7 @@ def _is_its_own(file: str, catalog: DraftCatalog, known: _Keys) -> bool:
     prefix = f"{catalog.base}/" if catalog.base else ""
     for match in match_path(compile_pattern(str(catalog.settings["files"])), file[len(prefix) :]):
         if match.locale is None:
-            return True
+            return match.part is None or _holds(match, catalog)
         if match.locale in catalog.settings.get("spelled", {}):
             return True
         form = next(iter(of_suffix(suffix_of(file))), None)
@@ -101,7 +101,7 @@ def _holds(match: Match, catalog: DraftCatalog) -> bool:
     prefix = f"{catalog.base}/" if catalog.base else ""
     ways = compile_pattern(str(catalog.settings["files"]))
     own = [each for file in catalog.files for each in match_path(ways, file[len(prefix) :])]
-    return any(each.locale == match.locale or each.part == match.part for each in own)
+    return any((match.locale is not None and each.locale == match.locale) or each.part == match.part for each in own)
 
 
 def _patterns(wrong: Sequence[str], own: Sequence[str]) -> list[str]:

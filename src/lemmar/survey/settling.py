@@ -7,6 +7,7 @@ from statistics import median
 
 from lemmar.charter.reading import parse
 from lemmar.inventory import gather
+from lemmar.inventory.readings import Readings
 from lemmar.resolve import resolve
 from lemmar.resolve.landings import landed
 from lemmar.resolve.pairing import same_language
@@ -29,14 +30,15 @@ _MOST_REQUESTS = 6
 
 def draw_up(tree: Tree) -> Draft:
     """The draft for the monorepo that *tree* is, settled by what its clients hold and answer."""
-    found = draft(tree, [match.file for match in tree.files("**", "")])
-    return _settled(found, tree) if found.clients else found
+    readings = Readings()
+    found = draft(tree, [match.file for match in tree.files("**", "")], readings)
+    return _settled(found, tree, readings) if found.clients else found
 
 
-def _settled(found: Draft, tree: Tree) -> Draft:
+def _settled(found: Draft, tree: Tree, readings: Readings) -> Draft:
     everything = found._replace(shipping=(*found.shipping, *found.trial), trial={})
     charter, lines = parse(charter_text(everything).encode(), "the draft")
-    inventory = gather(charter, tree)
+    inventory = gather(charter, tree, readings)
     clients = resolve(charter, inventory)
     shares = {tag: _shares(clients, tag) for tag in everything.shipping}
     least = {tag: {name: share for name, share in held.items() if share is not None} for tag, held in shares.items()}
