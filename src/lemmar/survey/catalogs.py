@@ -70,9 +70,12 @@ class CatalogFinder:
         every = list(files)
         self.setting_aside = aside = SettingAside(every)
         own: list[str] = []
+        self._shadows: list[str] = []
         self._aside: dict[Aside, list[str]] = defaultdict(list)
         for file in every:
-            if may_be_catalog(file):
+            if file.rpartition("/")[2].startswith("._"):  # what some systems keep of a file beside it
+                self._shadows.append(file)
+            elif may_be_catalog(file):
                 reason = aside.of(file)
                 (own if reason is None else self._aside[reason]).append(file)
         self.files = own
@@ -92,14 +95,15 @@ class CatalogFinder:
         self.taken = {file for catalog in catalogs for file in catalog.files}
         folders = {file.rpartition("/")[0] for file in self.taken}
         for reason, files in self._aside.items():
-            beside = reason.pattern not in files or reason.pattern.rpartition("/")[0] in folders  # a copy counts beside what it copies
-            if beside and any(self._looks_like_one(file) for file in files):
+            beside = reason.pattern.rpartition("/")[0] in folders  # a copy counts beside what it copies
+            likely = beside if reason.pattern in files else self._are_like_one(files)
+            if likely and reason not in self.aside:
                 self.aside.append(reason)
         return sorted(catalogs, key=lambda catalog: (catalog.base, str(catalog.settings["files"])))
 
     def beside(self) -> list[str]:
         """The files that may be catalogs, copies that somebody keeps beside them as well."""
-        return [*self.files, *(file for reason, files in self._aside.items() for file in files if reason.pattern in files)]
+        return [*self.files, *self._shadows, *(file for reason, files in self._aside.items() for file in files if reason.pattern in files)]
 
     def left_over(self) -> Iterator[tuple[str, str, int]]:
         """Files in no catalog that hold texts all the same, with their format, of several in a folder the first with their number: of formats for
@@ -129,15 +133,22 @@ class CatalogFinder:
             if nothing_else or sum(" " in (text or "") for text in column.texts) > 0.3 * len(column.texts):
                 yield file, form.name
 
-    def _looks_like_one(self, file: str) -> bool:
-        """Whether a file that is set aside might have been a catalog: a cheap look, by its name and contents."""
-        if not any(True for _ in slots(file)) and not is_home(file):
-            return False
-        form = self.contents.format_of(file)
-        if form is None or (suffix_of(file) in form.only_at_home and not is_home(file)):
-            return False
-        column = self.contents.column(file, form, form.layouts[0])
-        return column is not None and holds_texts(column)
+    def _are_like_one(self, files: Sequence[str]) -> bool:
+        """Whether files that are set aside might have been a catalog: a cheap look, by their names and the contents of one."""
+        groups: dict[tuple[str, str], dict[str, str]] = defaultdict(dict)
+        for file in files:
+            for slot in slots(file):
+                if slot.kind != "rare":
+                    groups[slot.folder, slot.template].setdefault(slot.tag.language, file)
+        for members in groups.values():
+            file = next(iter(members.values()))
+            form = self.contents.format_of(file) if len(members) > 1 else None
+            if form is None or (suffix_of(file) in form.only_at_home and not is_home(file)):
+                continue
+            column = self.contents.column(file, form, form.layouts[0])
+            if column is not None and holds_texts(column):
+                return True
+        return False
 
     def _found(self, files: Sequence[str]) -> list[DraftCatalog]:
         groups: dict[_Group, dict[str, tuple[LanguageTag, str]]] = defaultdict(dict)
@@ -424,6 +435,20 @@ class CatalogFinder:
         settings = {"files": f"values[-{{locale}}]/{name}", "format": form.name}
         return DraftCatalog(above, settings, (), (file,), len(column.keys), 0.6, None, file)
 
+    def _have_common_keys(self, one: DraftCatalog, other: DraftCatalog) -> bool:
+        """Whether the files of one locale hold nearly the same keys."""
+        tag = next((tag for tag in one.held if tag in other.held), None)
+        if tag is None:
+            return False
+        columns = [
+            self.contents.column(
+                catalog.held[tag], formats.load(str(catalog.settings["format"])), str(catalog.settings.get("layout", "by-file"))
+            )
+            for catalog in (one, other)
+        ]
+        first, second = columns
+        return first is not None and second is not None and _common_share(first.key_set, second.key_set) > 0.8
+
     def _without_made(self, catalogs: list[DraftCatalog]) -> list[DraftCatalog]:
         """Without what a build made of other catalogs: as many of the same files lie in a folder of its own in the same project."""
         kept = []
@@ -440,12 +465,13 @@ class CatalogFinder:
                     and (not above or other.base.startswith(f"{above}/") or other.base == above)
                     and len(names & {file.rpartition("/")[2] for file in other.files}) >= 0.5 * len(names)
                     and set(catalog.locales) <= set(other.locales)
+                    and self._have_common_keys(catalog, other)
                 ),
                 None,
             )
             if twin is None:
                 kept.append(catalog)
-            else:
+            elif all(aside.pattern != f"{catalog.base}/**" for aside in self.aside):
                 self.aside.append(Aside(f"{catalog.base}/**", f"made by a build, as {twin.base or 'the root'} has the same"))
         return kept
 
@@ -459,6 +485,10 @@ def _keys_are_texts(full: Sequence[frozenset[str]], files: Mapping[str, str]) ->
 def _holds_texts_only(form: Format) -> bool:
     """Whether a format is for texts alone, so that any file in it is a catalog."""
     return form.carries_source or form.syntax is not None or form.name == "arb"
+
+
+def _common_share(one: frozenset[str], other: frozenset[str]) -> float:
+    return len(one & other) / max(len(one), len(other), 1)
 
 
 def _is_named_home(base: str) -> bool:
@@ -558,7 +588,43 @@ def across_folders(catalogs: list[DraftCatalog]) -> list[DraftCatalog]:
         pattern = "/".join(part for part in ("{part}", below, str(first.settings["files"])) if part)
         joined.append(_merged([catalog for catalog, _, _ in fresh], above, pattern))
         gone |= {id(catalog) for catalog, _, _ in fresh}
+    return _at_any_depth([catalog for catalog in catalogs if id(catalog) not in gone] + joined)
+
+
+def _at_any_depth(catalogs: list[DraftCatalog]) -> list[DraftCatalog]:
+    """Many catalogs of one client whose files have the same name, in folders of whatever depth, are one: the folder is the part."""
+    groups: dict[str, list[tuple[DraftCatalog, str, str]]] = defaultdict(list)
+    for catalog in catalogs:
+        pattern = str(catalog.settings["files"])
+        plain = pattern.removeprefix("{part}/")
+        if "{part" in plain or not re.match(r"[\w.-]+\[?[-_.]\{locale\}", plain):
+            continue
+        facts = {name: str(value) for name, value in catalog.settings.items() if name not in ("files", "spelling")}
+        folder = catalog.base if plain == pattern else f"{catalog.base}/*" if catalog.base else "*"
+        groups[f"{plain} {sorted(facts.items())}"].append((catalog, folder, plain))
+    gone: set[int] = set()
+    joined = []
+    for members in groups.values():
+        if len(members) >= _MANY:
+            above = common_folder([folder for _, folder, _ in members])
+            joined.append(_merged([catalog for catalog, _, _ in members], above, f"{{part+}}/{members[0][2]}"))
+            gone |= {id(catalog) for catalog, _, _ in members}
     return [catalog for catalog in catalogs if id(catalog) not in gone] + joined
+
+
+#: As many catalogs of one name are one in many folders.
+_MANY = 4
+
+
+def common_folder(folders: Sequence[str]) -> str:
+    """The deepest folder that all *folders* lie in, and that is none of them."""
+    parts = [folder.split("/") if folder else [] for folder in folders]
+    shared: list[str] = []
+    for names in zip(*(part[:-1] for part in parts), strict=False):
+        if len(set(names)) > 1:
+            break
+        shared.append(names[0])
+    return "/".join(shared)
 
 
 def _with_part(pattern: str) -> str:

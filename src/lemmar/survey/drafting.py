@@ -77,8 +77,9 @@ def _by_root(found: Sequence[DraftCatalog], around: dict[str, Project]) -> tuple
     """The catalogs by their clients' folders, and what shows each client. A client around another one is drawn in to what is its own."""
     by_root: dict[str, list[DraftCatalog]] = {}
     evidence: dict[str, Project] = {}
+    at_root = any(project_of(catalog.files[0], around) is None and not _top(catalog) for catalog in found)
     for catalog in found:
-        project = project_of(catalog.files[0], around) or Project(_top(catalog), "", catalog.files[0])
+        project = project_of(catalog.files[0], around) or Project("" if at_root else _top(catalog), "", catalog.files[0])
         by_root.setdefault(project.root, []).append(catalog)
         evidence.setdefault(project.root, project)
     for root in sorted(by_root, key=lambda root: -root.count("/") - bool(root)):

@@ -1,4 +1,4 @@
-"""Two catalogs that hold the same messages in two formats: one is the other's export."""
+"""Two catalogs of a client that hold the same messages: one is the other's export, or its copy."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from lemmar import formats
-from lemmar.survey.aside import Aside
+from lemmar.survey.aside import Aside, made_from
 from lemmar.survey.contents import Contents
 from lemmar.survey.draft import DraftCatalog, Question
 from lemmar.tags import Tag
@@ -22,26 +22,27 @@ class Parted(NamedTuple):
 
 
 def without_exports(catalogs: Sequence[DraftCatalog], contents: Contents) -> Parted:
-    """*catalogs* without those that are an export of another one."""
+    """*catalogs* without those that are an export or a copy of another one."""
     kept: list[DraftCatalog] = []
     aside: list[Aside] = []
     questions: list[Question] = []
-    for catalog in sorted(catalogs, key=lambda catalog: (-_carries(catalog), -len(catalog.locales))):
+    for catalog in sorted(catalogs, key=_rank):
         texts = _texts(catalog, contents)
         twin = next(
             (
                 other
                 for other in kept
-                if _differ(catalog, other) and (_is_compiled(catalog, other) or (texts and _are_twins(texts, _texts(other, contents))))
+                if set(catalog.locales) <= set(other.locales)
+                and (_is_compiled(catalog, other) or (texts and _are_twins(texts, _texts(other, contents), _differ(catalog, other))))
             ),
             None,
         )
         if twin is None:
             kept.append(catalog)
         else:
-            words = f"is it an export of {twin.files[0]}? Both hold the same texts; only that one is audited"
+            words = f"is it an export or a copy of {twin.files[0]}? Both hold the same texts; only that one is audited"
             questions.append(Question(catalog.files[0], words))
-            pattern = re.sub(r"[\[\]]|\{[^}]*\}", lambda match: "*" if match[0] != "]" else "", str(catalog.settings["files"]))
+            pattern = re.sub(r"\[[^\]]*\]|\{[^}]*\}", "*", str(catalog.settings["files"]))
             aside.append(Aside(f"{catalog.base}/{pattern}" if catalog.base else pattern, f"holds the same texts as {twin.files[0]}"))
     return Parted(sorted(kept, key=catalogs.index), aside, questions)
 
@@ -51,6 +52,11 @@ def _differ(one: DraftCatalog, other: DraftCatalog) -> bool:
     return one.settings["format"] != other.settings["format"] or (
         one.settings["format"] == "xliff" and set(one.locales) <= set(other.locales)
     )
+
+
+def _rank(catalog: DraftCatalog) -> tuple[object, ...]:
+    """What is kept first: what translators work on, what no build has made, what has most locales and is least deep."""
+    return (-_carries(catalog), made_from(catalog.base) is not None, -len(catalog.locales), catalog.base.count("/"), catalog.base)
 
 
 def _carries(catalog: DraftCatalog) -> bool:
@@ -74,6 +80,8 @@ def _texts(catalog: DraftCatalog, contents: Contents) -> dict[Tag, frozenset[str
     return found
 
 
-def _are_twins(one: dict[Tag, frozenset[str]], other: dict[Tag, frozenset[str]]) -> bool:
-    common = [tag for tag in one if tag in other and len(one[tag]) > 2]
-    return bool(common) and all(len(one[tag] & other[tag]) >= 0.8 * max(len(one[tag]), len(other[tag])) for tag in common)
+def _are_twins(one: dict[Tag, frozenset[str]], other: dict[Tag, frozenset[str]], differ: bool) -> bool:
+    """Whether two catalogs hold the same texts: most of them in two formats; nearly all, and several, where they are copies in one."""
+    least, share = (2, 0.8) if differ else (7, 0.97)
+    common = [tag for tag in one if tag in other and len(one[tag]) > least]
+    return bool(common) and all(len(one[tag] & other[tag]) >= share * max(len(one[tag]), len(other[tag])) for tag in common)
