@@ -207,3 +207,22 @@ def test_a_syntax_is_seen_from_the_source_s_texts(
 
 def test_texts_of_another_syntax_are_told() -> None:
     assert seen_syntax(["{{a}}", "{{b}}", "%{c}"], None).others == (("percent-brace", 1),)
+
+
+_SIGNS = st.sampled_from(
+    ["%", "%s", "%d", "%1$s", "%2$d", "%(name)s", "%D1", "%88", "%count%", "{", "}", "{{", "}}", "${", "%{", ":", "n", "name", "0",
+     "|", "://", "a", " ", "/", "'", '"', ".", "%%", "@", "5", "\\", "$"]
+)  # fmt: skip
+
+
+@pytest.mark.parametrize("name", [name for name in names() if load(name).placeholder is not None])
+@given(st.lists(st.lists(_SIGNS, max_size=8).map("".join), min_size=2, max_size=6))
+def test_texts_that_share_what_decides_have_one_shape(name: str, texts: list[str]) -> None:
+    """A text is parsed once for all in which the syntax's expression finds the same: that must then be their shape."""
+    syntax = load(name)
+    assert syntax.placeholder is not None
+    shapes: dict[tuple[object, ...], object] = {}
+    for text in texts:
+        found = syntax.shape(text)
+        facts = (found.arguments, found.choices, found.fault is None)
+        assert shapes.setdefault(tuple(syntax.placeholder.findall(text)), facts) == facts

@@ -262,8 +262,9 @@ def absent(world: World) -> Iterator[Problem]:
             for part, keys in lacking.items():
                 if {(effect.tag, part), (None, part)} & faulty:
                     continue
-                for source in client.sources[part].catalogs:
-                    number = len(keys & source.column.key_set)
+                whole = client.sources[part].catalogs
+                for source in {catalog.order: catalog for catalog in reversed(whole)}.values():
+                    number = len(keys & union_of([catalog for catalog in whole if catalog.order == source.order]))
                     if number and (part, source.order) not in filed and locale not in pattern_of(client, source).without:
                         yield _absent(client, effect, part, source, number)
 

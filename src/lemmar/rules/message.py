@@ -114,13 +114,13 @@ def _missing(client: Client, effect: Effect, part: str | None, absences: list[Ab
             Subject((client.name,), effect.locale, part), text, spot, seen(absences[0], None), f"translate it into {effect.locale!r}"
         )
         return
-    gaps: dict[int, dict[str, Spot]] = {}
+    gaps: dict[int, dict[str, Spot]] = {}  # by the source's catalogs, of which two may be of one pattern
     for absence in absences:
         words = text_of(source.catalogs, absence.key)
         holder = holder_of(source, absence.key)
-        if catalogs and holder.order not in gaps:
-            gaps[holder.order] = _gaps(catalogs, holder)
-        spot = gaps[holder.order][absence.key] if catalogs else _wanted_spot(client, source, effect.tag, part)
+        if catalogs and id(holder) not in gaps:
+            gaps[id(holder)] = _gaps(catalogs, holder)
+        spot = gaps[id(holder)][absence.key] if catalogs else _wanted_spot(client, source, effect.tag, part)
         yield Problem(
             Subject((client.name,), effect.locale, part, absence.key),
             f"{absence.key!r} is missing in {effect.locale!r}",

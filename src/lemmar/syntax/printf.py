@@ -3,7 +3,7 @@ r"""Conversions that begin with a percent sign: ``%s``, ``%d``, ``%1$@``, ``%-5.
 Sources: ISO C 7.21.6.1 and POSIX's numbered arguments, Objective-C's ``%@`` and ``%#@name@``, ``java.util.Formatter``, Python's mapping
 keys. Arguments without a number are numbered in their order, those that give a width or precision (``*``) too. A type is the kind of value
 that a conversion takes: ``text``, ``object``, ``whole``, ``real``, ``character``, ``date``. ``%`` before a blank is prose, and so is one
-behind a digit whose conversion runs on into a word (``50%of``).
+behind a digit whose conversion runs on into a word (``50%of``), a name between two of them, and one in an address.
 """
 
 from __future__ import annotations
@@ -56,15 +56,34 @@ def shape(text: str) -> Shape:
 
 
 def _is_prose(text: str, match: re.Match[str]) -> bool:
-    """Whether it is a percentage before a word: a digit before it, and the letter behind it begins a longer word."""
+    """Whether it is a percentage before a word (a digit before it, and the letter behind it begins a longer word), a name between two
+    percent signs (``%count%``), or a character of an address (``/a%20b``, ``%D1%88``).
+    """
+    if _NAMED.match(text, match.start()) and not _CONVERSION.fullmatch(_LETTERS_BEHIND.match(text, match.start())[0]):  # type: ignore[index]
+        return True
+    if _ADDRESS.search(_word_around(text, match)):
+        return True
     if len(match.group()) > 2 or match.group()[1] in "@%":
         return False
     before, behind = text[match.start() - 1 : match.start()], text[match.end() : match.end() + 1]
     return before.isdigit() and behind.isalpha()
 
 
-# What decides a text's shape: each sign with the digit before it and all that may belong to it.
-_PIECE = re.compile(r"[0-9]?%(?:\([^()]*\)|[-+#0-9,'.*$^@])*[A-Za-z@%_]*")
+_NAMED = re.compile(r"%[A-Za-z_]\w*%(?![A-Za-z0-9@%(.$#*-])")
+_LETTERS_BEHIND = re.compile(r"%\w*")
+_ADDRESS = re.compile(r"://|(?:%[0-9A-F]{2}){2}")
+
+
+def _word_around(text: str, match: re.Match[str]) -> str:
+    """The signs around a match up to the next blanks."""
+    head, tail = text[: match.start()], text[match.end() :]
+    before, behind = head.split(), tail.split(maxsplit=1)
+    first = before[-1] if before and not head[-1:].isspace() else ""
+    return first + match.group() + (behind[0] if behind and not tail[:1].isspace() else "")
+
+
+# What decides a text's shape: each word with a sign, from blank to blank.
+_PIECE = re.compile(r"\S*%(?:\([^()]*\))?\S*")
 
 
 def _sure(text: str) -> bool:
