@@ -699,3 +699,16 @@ def test_what_is_read_once_is_what_is_read_again(repo: Repo) -> None:
             assert [client.found for client in one.clients] == [
                 client.found for client in plain.clients
             ]
+
+
+def test_keys_that_are_notes_for_translators_are_no_messages(repo: Repo) -> None:
+    """Beside each message of the source stands one of its description, which nobody translates."""
+    noted = texts("en") | {f"{key}___DESCRIPTION": "what it is" for key in texts("en")}
+    files = {**WEB, **PLAIN, "s/locales/en.json": as_text(noted)}
+    _, written = surveyed(repo, files)
+    assert 'source-only-keys = ["*___DESCRIPTION"]' in written
+    assert repo.found() == []
+    few = texts("en") | {"stove_hint": "what it is"}
+    repo.write({"s/locales/en.json": as_text(few)})
+    (repo.root / "lemmar.toml").unlink()
+    assert "source-only-keys" not in surveyed(repo, {})[1]

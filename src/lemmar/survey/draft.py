@@ -52,7 +52,7 @@ class DraftClient(NamedTuple):
 
     *source* is the locale that its messages are written in, *stated* whether that needs a word in the charter, *seen* how it is known.
     *by_files* says that its files alone say what it supports.
-    *trial* has the locales of which it holds less than the roster's share, *without* those that it has nothing of. *doubts* are what is to
+    *trial* has the locales of which it holds less than the roster's share, *lacks* those on trial that it does not support. *doubts* are what is to
     be decided, each with its place.
     """
 
@@ -68,6 +68,7 @@ class DraftClient(NamedTuple):
     stated: bool = False
     by_files: bool = False
     trial: Mapping[Tag, float] = {}
+    lacks: tuple[Tag, ...] = ()
     doubts: tuple[Question, ...] = ()
 
 
@@ -98,7 +99,8 @@ class Draft(NamedTuple):
     """All that a survey found, and the charter it makes of that (no clients where nothing was found).
 
     *trial* has for each locale on trial what share of the messages clients have of it. *aside* is what lies there and is no client's own.
-    *unfinished* are sentences on what could not be looked at on this machine: what is drawn up may lack what is there.
+    *source_only* are patterns of keys that are no messages. *unfinished* are sentences on what could not be looked at on this machine: what
+    is drawn up may lack what is there.
     """
 
     clients: tuple[DraftClient, ...]
@@ -112,6 +114,7 @@ class Draft(NamedTuple):
     chains: Mapping[Tag, tuple[Tag, ...]] = {}
     audience: tuple[DraftRequest, ...] = ()
     syntaxes: tuple[DraftSyntax, ...] = ()
+    source_only: tuple[str, ...] = ()
     unfinished: tuple[str, ...] = ()
 
     def every_question(self) -> Iterator[Question]:

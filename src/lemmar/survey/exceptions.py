@@ -9,6 +9,8 @@ from typing import Any
 
 from lemmar.documents.structured import suffix_of
 from lemmar.formats import load, of_suffix
+from lemmar.inventory.catalogs import one_each
+from lemmar.inventory.locales import Speller
 from lemmar.survey.contents import Contents
 from lemmar.survey.draft import DraftCatalog
 from lemmar.survey.paths import SOURCE_NAMES, is_spare, locale_in_words, locale_of
@@ -78,7 +80,8 @@ def _is_its_own(file: str, catalog: DraftCatalog, known: _Keys) -> bool:
     if is_spare(file):
         return False
     prefix = f"{catalog.base}/" if catalog.base else ""
-    for match in match_path(compile_pattern(str(catalog.settings["files"])), file[len(prefix) :]):
+    speller = Speller(catalog.spelling or "auto", catalog.settings.get("spelled", {}))
+    for match in one_each(match_path(compile_pattern(str(catalog.settings["files"])), file[len(prefix) :]), speller):
         if match.locale is None:
             return match.part is None or _holds(match, catalog)
         if match.locale in catalog.settings.get("spelled", {}):
@@ -100,7 +103,8 @@ def _holds(match: Match, catalog: DraftCatalog) -> bool:
     """Whether the catalog has files of the match's locale, or of its part."""
     prefix = f"{catalog.base}/" if catalog.base else ""
     ways = compile_pattern(str(catalog.settings["files"]))
-    own = [each for file in catalog.files for each in match_path(ways, file[len(prefix) :])]
+    speller = Speller(catalog.spelling or "auto", catalog.settings.get("spelled", {}))
+    own = one_each([each for file in catalog.files for each in match_path(ways, file[len(prefix) :])], speller)
     return any((match.locale is not None and each.locale == match.locale) or each.part == match.part for each in own)
 
 

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+import re
+from collections import Counter
+from collections.abc import Iterator, Mapping, Sequence
 from statistics import median
 
 from lemmar.charter.reading import parse
@@ -11,6 +13,7 @@ from lemmar.inventory.readings import Readings
 from lemmar.resolve import resolve
 from lemmar.resolve.landings import landed
 from lemmar.resolve.pairing import same_language
+from lemmar.resolve.spots import union_of
 from lemmar.resolve.world import Client, World
 from lemmar.survey.draft import Draft, DraftClient, DraftRequest, Question
 from lemmar.survey.drafting import draft
@@ -49,7 +52,11 @@ def _settled(found: Draft, tree: Tree, readings: Readings) -> Draft:
     }
     shipping = tuple(tag for tag in found.shipping if tag not in rare)
     trial = {tag: _down(median(least[tag].values())) if least[tag] else 0.0 for tag in everything.shipping if tag not in shipping}
-    drawn = tuple(_with_trial(client, trial, least) for client in found.clients)
+    known = {client.name: {client.roster(tag) for tag in client.supported} for client in clients}
+    drawn = tuple(
+        _with_trial(client, trial, least)._replace(lacks=tuple(tag for tag in trial if tag not in known[client.name]))
+        for client in found.clients
+    )
     world = World(charter, File("lemmar.toml"), lines, clients, inventory.shapes, "")
     chains, asked = _chains(found, clients)
     unfinished = tuple(dict.fromkeys((*found.unfinished, *inventory.unfinished)))
@@ -59,6 +66,7 @@ def _settled(found: Draft, tree: Tree, readings: Readings) -> Draft:
         trial=trial,
         chains=chains,
         audience=tuple(_audience(world)),
+        source_only=tuple(_source_only(clients)),
         questions=(*found.questions, *asked),
         unfinished=unfinished,
     )
@@ -79,6 +87,25 @@ def _with_trial(client: DraftClient, trial: Mapping[Tag, float], shares: Mapping
     """The client, with a share of its own for each locale on trial of which it holds less than the roster's: it may not get worse."""
     own = {tag: shares[tag][client.name] for tag in trial if client.name in shares[tag]}
     return client._replace(trial={tag: _down(share) for tag, share in own.items() if _down(share) < trial[tag]})
+
+
+def _source_only(clients: Sequence[Client]) -> Iterator[str]:
+    """Patterns of keys that only the source has, each beside a key without its ending, and no locale at all: notes for translators."""
+    endings: Counter[str] = Counter()
+    for client in clients:
+        for part, source in client.sources.items():
+            others = frozenset().union(
+                *(union_of(catalogs) for tag, catalogs in client.by_part[part].items() if tag != client.source and catalogs)
+            )
+            if others:
+                alone = source.key_set - others
+                endings.update(match[0] for key in alone if (match := _ENDING.search(key)) and key[: match.start()] in source.key_set)
+    yield from (f"*{ending}" for ending, count in endings.items() if count >= _NOTES)
+
+
+#: What a note's key adds to its message's, and how many make a habit.
+_ENDING = re.compile(r"(?:[._-]{1,3}|@)(?:description|desc|comment|note|context|hint|meta|info|explanation)$", re.IGNORECASE)
+_NOTES = 3
 
 
 # --------------------------------------------------------------------------------------------------------------------- chains

@@ -7,7 +7,6 @@ import re
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from typing import Any
 
-from lemmar.resolve.pairing import pair_lists
 from lemmar.survey.draft import Draft, DraftClient, asked
 from lemmar.text import visible
 
@@ -60,6 +59,10 @@ def _lines(draft: Draft) -> Iterator[str]:
     yield ""
     yield "[gate]"
     yield 'fail-on = "error"'
+    if draft.source_only:
+        yield ""
+        yield "[messages]"
+        yield f"source-only-keys = {_value(draft.source_only)}  # only the source has them, beside each message: notes"
     for syntax in draft.syntaxes:
         yield ""
         yield from (f"# {visible(example)}" for example in syntax.examples)
@@ -67,10 +70,10 @@ def _lines(draft: Draft) -> Iterator[str]:
         yield f"placeholder = {_expression(syntax.placeholder)}"
     for client in draft.clients:
         yield ""
-        yield from _client(client, draft)
+        yield from _client(client)
 
 
-def _client(client: DraftClient, draft: Draft) -> Iterator[str]:
+def _client(client: DraftClient) -> Iterator[str]:
     yield from _doubts(
         question.text if question.place == client.root else f"{question.place}: {question.text}" for question in client.doubts
     )
@@ -80,7 +83,7 @@ def _client(client: DraftClient, draft: Draft) -> Iterator[str]:
         settings["platform"] = client.platform
     if client.stated:
         settings["source"] = client.source
-    without = dict.fromkeys(missing(client, draft), "not found here by the survey")
+    without = dict.fromkeys(client.lacks, "not found here by the survey")
     if client.trial:
         settings["trial"] = client.trial
     if without:
@@ -105,13 +108,6 @@ def _client(client: DraftClient, draft: Draft) -> Iterator[str]:
 def _doubts(texts: Iterable[str], indent: str = "") -> Iterator[str]:
     for text in texts:
         yield f"{indent}# ? {visible(text)}"
-
-
-def missing(client: DraftClient, draft: Draft) -> list[str]:
-    """The roster's locales on trial that the client has nothing of."""
-    lists = [catalog.locales for catalog in client.catalogs] + [claim.locales for claim in client.claims]
-    held = set(pair_lists([*lists, (client.source,)], (*draft.shipping, *draft.trial)).values())
-    return [tag for tag in draft.trial if tag not in held]
 
 
 def _settings(settings: Mapping[str, Any], indent: str) -> Iterator[str]:
