@@ -864,6 +864,16 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
     ],
     "catalog.mark-differs": [
         (
+            "the language without its region",
+            {
+                "lemmar.toml": charter("w/{locale}.arb", shipping="en pt-PT"),
+                "app/locales.json": '["en", "pt-PT"]',
+                "app/w/en.arb": '{"@@locale": "en", "a": "x"}',
+                "app/w/pt-PT.arb": '{"@@locale": "pt", "a": "y"}',
+            },
+            [],
+        ),
+        (
             "one of Norwegian's two names for the other",
             {
                 "lemmar.toml": charter("w/{locale}.arb", shipping="en no"),

@@ -310,9 +310,10 @@ def mark_differs(world: World) -> Iterator[Problem]:
 
 
 def _one_language(mark: LanguageTag, named: LanguageTag) -> bool:
-    """Whether a file may be marked so: the same locale; ``no`` and ``nb`` are written for each other."""
-    norwegian = [tag._replace(language="nb") if tag.language == "no" else tag for tag in (mark, named)]
-    return same_locale(norwegian[0], norwegian[1])
+    """Whether a file may be marked so: the same locale, or its language alone; ``no`` and ``nb`` are written for each other."""
+    first, second = (tag._replace(language="nb") if tag.language == "no" else tag for tag in (mark, named))
+    scripts = first.maximized().script, second.maximized().script
+    return same_locale(first, second) or (first.region is None and first.language == second.language and scripts[0] == scripts[1])
 
 
 @rule(

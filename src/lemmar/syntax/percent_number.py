@@ -1,6 +1,6 @@
 """``%1``, ``%L2``, ``%n``: numbered places, and the number that a text's forms go by. A sum such as ``100 %`` is text.
 
-Source: the argument markers of the ``ts-xml`` format's own runtime. Two digits at most.
+Source: the argument markers of the ``ts-xml`` format's own runtime. Two digits at most; what follows a number is text (``%1ms``), and ``%n`` ends where a word does.
 """
 
 from __future__ import annotations
@@ -10,7 +10,7 @@ import re
 from lemmar.syntax._arguments import shape_of
 from lemmar.syntax._shape import Shape, Syntax
 
-_PLACEHOLDER = re.compile(r"%L?([1-9][0-9]?|n)(?![A-Za-z$])")
+_PLACEHOLDER = re.compile(r"%L?([1-9][0-9]?(?![0-9]*\$)|n(?![A-Za-z]))")
 
 
 def shape(text: str) -> Shape:
