@@ -18,6 +18,7 @@ class Folder(Generic[_T]):
         self._package = package
         self._path = tuple(path)
         self._attribute = attribute
+        self._loaded: dict[str, _T] = {}
 
     def names(self) -> tuple[str, ...]:
         """The names of all entries, sorted, with hyphens; none is loaded."""
@@ -25,10 +26,11 @@ class Folder(Generic[_T]):
 
     def load(self, name: str) -> _T:
         """The entry *name*. Raises `KeyError` where there is none."""
-        if name not in self.names():
-            raise KeyError(name)
-        found: _T = getattr(importlib.import_module(f"{self._package}.{name.replace('-', '_')}"), self._attribute)
-        return found
+        if name not in self._loaded:
+            if name not in self.names():
+                raise KeyError(name)
+            self._loaded[name] = getattr(importlib.import_module(f"{self._package}.{name.replace('-', '_')}"), self._attribute)
+        return self._loaded[name]
 
     def all(self) -> tuple[_T, ...]:
         """Every entry, in the order of the names."""

@@ -73,9 +73,9 @@ def judge(file: str, data: bytes) -> Format | str:
     return f"its contents are not {' or '.join(found.name for found in several)}"
 
 
-def _fitting(file: str) -> list[Format]:
-    lower = file.lower()
-    return [found for found in every() if lower.endswith(found.suffixes)]
+def _fitting(file: str) -> tuple[Format, ...]:
+    stem, dot, suffix = file.rpartition("/")[2].rpartition(".")
+    return of_suffix(f".{suffix.lower()}") if dot and stem else ()
 
 
 def every() -> tuple[Format, ...]:

@@ -120,7 +120,9 @@ class CatalogFinder:
             if file in self.taken or _SETTINGS.fullmatch(name) or android_variant(folder.rpartition("/")[2].partition("-")[2]):
                 continue
             suffix = suffix_of(file)
-            may_be = any(_holds_texts_only(form) for form in formats.of_suffix(suffix))
+            may_be = _may_hold_texts_only(suffix)
+            if suffix in _only_at_home() and file not in self._with_slot:
+                continue
             if not may_be and (not names_home(folder) or suffix in _only_at_home()):
                 continue
             form = self.contents.format_of(file)
@@ -155,6 +157,7 @@ class CatalogFinder:
         self._beside: Counter[tuple[str, str]] = Counter()
         self._stems: dict[tuple[str, str], list[str]] = defaultdict(list)
         self._with_sign: set[str] = set()
+        self._with_slot: set[str] = set()
         self._folders: dict[str, dict[str, None]] = defaultdict(dict)
         for file in files:
             self._place(file, groups)
@@ -189,6 +192,7 @@ class CatalogFinder:
             self._folders["/".join(parts[:index])][parts[index]] = None
         self._stems["/".join(parts[:-1]), suffix].append(parts[-1][: len(parts[-1]) - len(suffix)] if suffix else parts[-1])
         for slot in slots(file):
+            self._with_slot.add(file)
             groups[slot.folder, slot.template, slot.kind].setdefault(slot.token, (slot.tag, file))
             if not slot.template.startswith("{locale}"):
                 self._with_sign.add(file)
@@ -480,6 +484,11 @@ def _keys_are_texts(full: Sequence[frozenset[str]], files: Mapping[str, str]) ->
     """Whether keys are the source's texts: many have blanks, and there is no file of plain English."""
     keys = frozenset().union(*full[:8])
     return "en" not in files and "en-US" not in files and 3 * sum(" " in key.strip() for key in keys) > len(keys)
+
+
+@cache
+def _may_hold_texts_only(suffix: str) -> bool:
+    return any(_holds_texts_only(form) for form in formats.of_suffix(suffix))
 
 
 def _holds_texts_only(form: Format) -> bool:

@@ -27,10 +27,11 @@ from lemmar.survey.claims_in_documents import (
     claims_in_xml,
     is_settings,
 )
+from lemmar.survey.contents import Contents
 from lemmar.survey.draft import DraftClaim
 from lemmar.survey.listing import CHAIN, Lists
 from lemmar.tags import Tag
-from lemmar.trees import File, Tree
+from lemmar.trees import File
 
 _MOST_BYTES = 512 * 1024
 _NOT_HERE = re.compile(
@@ -54,18 +55,27 @@ def _listing() -> frozenset[str]:
 
 
 class ClaimFinder:
-    """Finds the claims in *files* of a client under *root*, which has catalogs of *locales*; what could not be looked at is in *unfinished*."""
+    """Finds the claims in *files* of a client under *root*, which has catalogs of *locales*; what could not be looked at is in *unfinished*,
+    where code cuts requests in *cuts*.
+    """
 
     def __init__(
-        self, tree: Tree, root: str, files: Iterable[File], locales: Sequence[Tag], catalogs: frozenset[str], platform: str | None = None
+        self,
+        contents: Contents,
+        root: str,
+        files: Iterable[File],
+        locales: Sequence[Tag],
+        catalogs: frozenset[str],
+        platform: str | None = None,
     ) -> None:
-        self.tree = tree
+        self.contents = contents
         self.unfinished: list[str] = []
         self.root = root
         self.files = [
             file for file in files if file not in catalogs and not _NOT_HERE.search(file[len(root) :]) and not _LOCKED.search(file)
         ]
         self.lists = Lists(root, locales, platform)
+        self.cuts: list[tuple[str, str]] = []
 
     def found(self) -> list[DraftClaim]:
         """The claims, the surest of each kind first."""
@@ -74,11 +84,11 @@ class ClaimFinder:
             suffix = suffix_of(file)
             if not self._may_claim(file, suffix):
                 continue
-            try:
-                data = self.tree.read(file)[1]
-            except OSError:
+            data = self.contents.data(file)
+            if data is None or len(data) > _MOST_BYTES:
                 continue
-            if len(data) > _MOST_BYTES or not self._worth_parsing(file, data, suffix):
+            self._look_for_cuts(file, data, suffix)
+            if not self._worth_parsing(file, data, suffix):
                 continue
             try:
                 claims += [claim for claim in self._claims(file, data, suffix) if self._reads_back(claim)]
@@ -93,6 +103,8 @@ class ClaimFinder:
         """A cheap look: many of the client's languages, or of their names, must be written there; few, in a file of fallbacks."""
         lists = self.lists
         code = languages.load(suffix) is not None
+        if code and lists.sign.search(data) is None:
+            return False
         found = set((_QUOTED if code else _WRITTEN).findall(data))
         enough = 1 if suffix in DOCUMENTS and CHAIN.search(file.rpartition("/")[2]) else max(2, len(lists.languages) * 0.4)
         return len(found & lists.languages) >= enough or sum(name in data for name in lists.names) >= enough
@@ -114,28 +126,22 @@ class ClaimFinder:
         """Whether the audit sees in the place what was seen here, and nothing else: a call that is repeated for other things, say, is none."""
         settings: dict[str, Any] = dict(claim.settings)
         entry = msgspec.convert(settings, ClaimEntry)
-        read = read_claim(self.tree, entry, self.root, Speller(entry.spelling or self.lists.spelling, entry.spelled), Known())
+        read = read_claim(self.contents.tree, entry, self.root, Speller(entry.spelling or self.lists.spelling, entry.spelled), Known())
         tags = [named.tag for named in read.entries]
         if read.defects or read.unfinished or not tags or None in tags:
             return False
         return claim.states == "chain" or {str(tag) for tag in tags} == set(claim.locales)
 
-    def cuts_requests(self) -> list[tuple[str, str]]:
-        """Where the code cuts a user's request to its language: the place, and the code."""
-        found = []
-        for file in self.files:
-            if languages.load(suffix_of(file)) is None:
-                continue
-            try:
-                data = self.tree.read(file)[1]
-            except OSError:
-                continue
-            match = _CUT.search(data) if len(data) <= _MOST_BYTES else None
-            if match:
-                found.append((f"{file}:{data.count(bytes([10]), 0, match.start()) + 1}", match.group().decode("utf-8", "replace")))
-        return found
+    def _look_for_cuts(self, file: File, data: bytes, suffix: str) -> None:
+        """Keeps in *cuts* where code cuts a user's request to its language: the place, and the code."""
+        if not any(sign in data for sign in _SIGNS_OF_CUTS) or languages.load(suffix) is None:
+            return
+        match = _CUT.search(data)
+        if match:
+            self.cuts.append((f"{file}:{data.count(bytes([10]), 0, match.start()) + 1}", match.group().decode("utf-8", "replace")))
 
 
+_SIGNS_OF_CUTS = (b")[0]", b"(0, 2)", b"(0,2)", b"[:2]", b"TwoLetterISOLanguageName")
 _XML = (
     ".xml",
     ".config",

@@ -6,6 +6,7 @@ import re
 import unicodedata
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
+from functools import lru_cache
 
 from lemmar import formats
 from lemmar.documents.structured import suffix_of
@@ -18,7 +19,11 @@ from lemmar.tags import LanguageTag, read_spelling
 from lemmar.trees import Digest, File, Tree
 
 _MOST_BYTES = 8 * 1024 * 1024
+#: Files of so many bytes at most are kept, and so many of them, as several ask for the same.
+_SMALL = 16_384
+_MOST_KEPT = 20_000
 _MOST_COMPARED = 80
+_MOST_OTHERS = 10
 _DATA = re.compile(r"[-+\d.,:/#%\s]*|(?:\.{0,2}/|https?:|[\w.-]+@)\S+|#[0-9a-fA-F]{3,8}|\w*\.\w{2,4}")
 _SOURCE = re.compile(
     rb"(?:\bsource-language|\bsourcelanguage|\bsrcLang|\"sourceLanguage\")\s*[=:]\s*[\"']([A-Za-z]{2,3}(?:[-_][A-Za-z0-9]{2,8})*)[\"']"
@@ -34,6 +39,7 @@ class Contents:
         self.tree = tree
         self.readings = readings or Readings()
         self.unfinished: dict[str, None] = {}
+        self._small: dict[str, tuple[Digest, bytes]] = {}
         self._readings: dict[tuple[str, str, str], Reading | None] = {}
         self._formats: dict[str, Format | None] = {}
 
@@ -42,10 +48,15 @@ class Contents:
         return self._read(file)[1]
 
     def _read(self, file: str) -> tuple[Digest, bytes | None]:
+        known = self._small.get(file)
+        if known is not None:
+            return known
         try:
             digest, data = self.tree.read(File(file))
         except OSError:
             return Digest(""), None
+        if len(data) <= _SMALL and len(self._small) < _MOST_KEPT:
+            self._small[file] = digest, data
         return digest, data if len(data) <= _MOST_BYTES else None
 
     def format_of(self, file: str) -> Format | None:
@@ -250,6 +261,7 @@ _ALIKE = "ɐa ɓb ƀb ƈc ɗd đd ǝe ɛe ƒf ɠg ħh ıi ƙk łl ɯm ɲn ŋn ɔ
 _TWINS = {ord(alike[0]): alike[1] for alike in _ALIKE.split(" ")}
 
 
+@lru_cache(maxsize=1 << 12)
 def _plain(text: str) -> str:
     """The letters of *text* alone, without accents, signs around and directions."""
     folded = "".join(sign for sign in unicodedata.normalize("NFKD", text) if not unicodedata.combining(sign))
@@ -272,4 +284,6 @@ def is_pseudo(column: Column, source: Column) -> bool:
         hidden = text != own and bool(there) and (there in here or _shrunk(there) in _shrunk(here) or here == there[::-1])
         alike += hidden
         other += not hidden
+        if other > _MOST_OTHERS > alike:
+            return False
     return alike >= 2 and alike > 2 * other

@@ -48,7 +48,7 @@ def draft(tree: Tree, files: Sequence[File], readings: Readings | None = None) -
         own = [_with_names(catalog, root, finder.contents, below) for catalog in own]
         own = [_with_syntax(catalog, source.tag, finder.contents, syntaxes) for catalog in own]
         own = excepting(own, finder.beside(), finder.contents)
-        client, late = _client(tree, evidence[root], own, below, taken, source, [client.name for client in clients], mocks)
+        client, late = _client(finder.contents, evidence[root], own, below, taken, source, [client.name for client in clients], mocks)
         unfinished |= dict.fromkeys(late)
         clients.append(client._replace(doubts=(*client.doubts, *asked)))
     source_tag = _source(clients)
@@ -137,7 +137,7 @@ def _top(catalog: DraftCatalog) -> str:
 
 
 def _client(
-    tree: Tree,
+    contents: Contents,
     project: Project,
     own: list[DraftCatalog],
     below: list[File],
@@ -150,7 +150,7 @@ def _client(
     main = max(own, key=lambda catalog: catalog.messages * max(len(catalog.locales), 1))
     kind, platform = _kind(project, main)
     locales = tuple(tag for tag in dict.fromkeys([*(tag for catalog in own for tag in catalog.locales), source.tag]) if tag not in pseudo)
-    finder = ClaimFinder(tree, root, below, locales, taken, platform)
+    finder = ClaimFinder(contents, root, below, locales, taken, platform)
     claims = finder.found()
     claims += _by_header(root, own)
     settled = _settled(claims, own, root, platform)
@@ -162,7 +162,7 @@ def _client(
     )
     declares = any(claim.states in ("supported", "offered") for claim in settled) or file_based(platform)
     client = client._replace(by_files=not declares and by_contents(max(own, key=lambda catalog: len(catalog.locales))))
-    cuts = list(finder.cuts_requests()[:1])
+    cuts = finder.cuts[:1]
     return client._replace(doubts=tuple(_doubts(client, source, cuts))), finder.unfinished
 
 

@@ -71,6 +71,7 @@ def is_home(file: str) -> bool:
     return any(_HOMES.fullmatch(part) or part.endswith(".lproj") or part == "values" or part.startswith("values-") for part in parts)
 
 
+@lru_cache(maxsize=1 << 14)
 def names_home(folder: str) -> bool:
     """Whether the last name of *folder* is one of those where catalogs live."""
     return bool(_HOMES.fullmatch(folder.rpartition("/")[2]))

@@ -1,6 +1,7 @@
 """``%1``, ``%L2``, ``%n``: numbered places, and the number that a text's forms go by. A sum such as ``100 %`` is text.
 
-Source: the argument markers of the ``ts-xml`` format's own runtime. Two digits at most; what follows a number is text (``%1ms``), and ``%n`` ends where a word does.
+Source: the argument markers of the ``ts-xml`` format's own runtime. Two digits at most; what follows a number is text (``%1ms``), and
+``%n`` ends where a word does.
 """
 
 from __future__ import annotations
