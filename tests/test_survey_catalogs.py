@@ -712,3 +712,13 @@ def test_keys_that_are_notes_for_translators_are_no_messages(repo: Repo) -> None
     repo.write({"s/locales/en.json": as_text(few)})
     (repo.root / "lemmar.toml").unlink()
     assert "source-only-keys" not in surveyed(repo, {})[1]
+
+
+def test_what_a_client_calls_a_beta_is_on_trial(repo: Repo) -> None:
+    code = (
+        "export const tongues = ['en', 'de', 'fr', 'pt-BR'];\nexport const betaTongues = ['fr'];\n"
+    )
+    _, written = surveyed(repo, {**WEB, **PLAIN, "s/src/tongues.ts": code})
+    assert 'shipping = ["en", "de", "pt-BR"]' in written
+    assert "trial    = { fr = 1.00 }" in written
+    assert repo.found() == []

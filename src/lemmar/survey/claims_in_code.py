@@ -70,6 +70,9 @@ class _Code:
                 continue
             node = self.parsed.value(found.value)
             symbol = f"{_holder(self.declared, found)}{found.name}"
+            if self.lists.is_beta(found.name, node):
+                seen.add(span)
+                continue
             if node.kind in ("map", "list") and self.lists.is_chain(node, found.name) and (node.kind == "map" or CHAIN.search(found.name)):
                 seen.add(span)
                 yield from self._chain({"symbol": symbol}, node, self.line(node.start))

@@ -33,6 +33,8 @@ def claims_in_document(lists: Lists, file: str, data: bytes, suffix: str) -> lis
         pointer, name, node = stack.pop()
         if NO_LIST.search(name):
             continue
+        if lists.is_beta(name, node):
+            continue
         if node.kind == "text":
             texts.append((pointer, name, node))
         if node.kind in ("map", "list") and lists.is_chain(node, name or file.rpartition("/")[2]):

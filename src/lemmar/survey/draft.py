@@ -51,7 +51,7 @@ class DraftClient(NamedTuple):
     """A client: its folder, by which file it was recognized, its catalogs and claims.
 
     *source* is the locale that its messages are written in, *stated* whether that needs a word in the charter, *seen* how it is known.
-    *by_files* says that its files alone say what it supports.
+    *by_files* says that its files alone say what it supports, *beta* are the locales that it lists as such.
     *trial* has the locales of which it holds less than the roster's share, *lacks* those on trial that it does not support. *doubts* are what is to
     be decided, each with its place.
     """
@@ -67,6 +67,7 @@ class DraftClient(NamedTuple):
     seen: str = ""
     stated: bool = False
     by_files: bool = False
+    beta: frozenset[Tag] = frozenset()
     trial: Mapping[Tag, float] = {}
     lacks: tuple[Tag, ...] = ()
     doubts: tuple[Question, ...] = ()

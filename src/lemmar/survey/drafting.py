@@ -161,6 +161,7 @@ def _client(
         name_of(root, names), kind, root or ".", platform, project.evidence, catalogs, tuple(settled), source.tag, source.seen
     )
     declares = any(claim.states in ("supported", "offered") for claim in settled) or file_based(platform)
+    client = client._replace(beta=frozenset(finder.lists.beta))
     client = client._replace(by_files=not declares and by_contents(max(own, key=lambda catalog: len(catalog.locales))))
     cuts = finder.cuts[:1]
     return client._replace(doubts=tuple(_doubts(client, source, cuts))), finder.unfinished
@@ -366,7 +367,8 @@ def _agreed(clients: tuple[DraftClient, ...], source: Tag, pseudo: set[Tag]) -> 
     if LanguageTag.parse(source).maximized() in chosen:
         chosen[LanguageTag.parse(source).maximized()] = source
     order = sorted(chosen.values(), key=lambda tag: (tag != source, tag))
-    usual = [tag for tag in order if 2 * shared[_same(tag, alone)] > len(clients)]
+    beta = {_same(tag, alone) for client in clients for tag in client.beta}
+    usual = [tag for tag in order if 2 * shared[_same(tag, alone)] > len(clients) and _same(tag, alone) not in beta]
     if source not in usual:
         usual.insert(0, source)
     rest = {tag: 0.0 for tag in order if tag not in usual}

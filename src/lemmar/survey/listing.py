@@ -30,6 +30,10 @@ NO_LIST = re.compile(
 )
 
 
+#: Lists of locales that are not offered to everybody yet.
+BETA = re.compile(r"beta|experiment|preview|upcoming|trial|labs|early|in.?progress", re.IGNORECASE)
+
+
 class Seen(NamedTuple):
     """A list of locales in a value: what of it to take, the texts, their labels' settings, the offset of the first, how they are spelled, and
     what separates them within one text.
@@ -48,6 +52,7 @@ class Lists:
 
     def __init__(self, root: str, locales: Sequence[Tag], platform: str | None = None) -> None:
         self.root = root
+        self.beta: set[Tag] = set()
         self.spelling = spelling_of(platform)
         self.known = {LanguageTag.parse(tag).canonical() for tag in locales}
         self.names = {write_spelling(tag._replace(script=None, region=None), "name").split(" ")[0].encode() for tag in self.known}
@@ -89,6 +94,18 @@ class Lists:
             return (tag, None) if self.is_known(tag) or tag.maximized() in self.full else None
         named = read_spelling(text, "name") if len(text) > 3 else None
         return (named, "name") if named is not None and self.is_known(named) else None
+
+    def is_beta(self, name: str, node: Node) -> bool:
+        """Whether a value lists locales that are on trial, by its *name*; they are kept in *beta*."""
+        if not BETA.search(name):
+            return False
+        texts = [item.text for item in node.items if item.kind == "text"] or [member.key for member in node.members]
+        texts = texts or (re.split(r"[;,| ]+", node.text) if node.kind == "text" else [])
+        found = [self.single(text) for text in texts]
+        if not found or any(one is None for one in found):
+            return False
+        self.beta |= {Tag(str(one[0].canonical())) for one in found if one is not None}
+        return True
 
     # ------------------------------------------------------------------------------------------------------------ in values
 
