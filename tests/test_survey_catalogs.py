@@ -722,3 +722,10 @@ def test_what_a_client_calls_a_beta_is_on_trial(repo: Repo) -> None:
     assert 'shipping = ["en", "de", "pt-BR"]' in written
     assert "trial    = { fr = 1.00 }" in written
     assert repo.found() == []
+
+
+def test_how_far_a_survey_is_goes_to_standard_error(repo: Repo) -> None:
+    repo.write({**WEB, **PLAIN})
+    plain, loud = repo.run("survey"), repo.run("survey", "-v")
+    assert plain.err == "" and plain.out == loud.out
+    assert "looking for catalogs in 5 files\nlooking for claims in s (1 of 1)\n" in loud.err

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import os
+import shutil
 import sys
 import tempfile
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 import click
@@ -54,3 +56,23 @@ def remark(text: str, detail: bool = False) -> None:
     meta = click.get_current_context().meta
     if meta.get("lemmar.verbose") or not (detail or meta.get("lemmar.quiet")):
         print(text, file=sys.stderr)
+
+
+@contextmanager
+def progress() -> Iterator[Callable[[str], None]]:
+    """A way to say how far long work is: one line of a terminal that is written over and gone at the end; lines with ``-v``; else nothing."""
+    meta = click.get_current_context().meta
+    live = sys.stderr.isatty() and not meta.get("lemmar.quiet") and not meta.get("lemmar.verbose")
+    width = shutil.get_terminal_size().columns - 1
+
+    def tell(text: str) -> None:
+        if live:
+            print(f"\r\033[K{text[:width]}", end="", file=sys.stderr, flush=True)
+        else:
+            remark(text, detail=True)
+
+    try:
+        yield tell
+    finally:
+        if live:
+            print("\r\033[K", end="", file=sys.stderr, flush=True)

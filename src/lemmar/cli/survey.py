@@ -28,7 +28,7 @@ def command(folder: Path | None, write_it: bool, check_it: bool, form: str, targ
     """
     from lemmar.charter import FILE_NAME
     from lemmar.cli._running import show, world_of
-    from lemmar.cli._writing import remark, write
+    from lemmar.cli._writing import progress, remark, write
     from lemmar.survey import charter_text, draw_up, news
     from lemmar.trees.folder import FolderTree
     from lemmar.views import survey as views
@@ -51,7 +51,8 @@ def command(folder: Path | None, write_it: bool, check_it: bool, form: str, targ
     if check_it:
         raise TreeError(f"there is no charter in {root} to check; draw one up with 'lemmar survey --write'")
     remark(f"surveying {root}", detail=True)
-    draft = draw_up(tree)
+    with progress() as tell:
+        draft = draw_up(tree, tell)
     if not draft.clients and draft.unfinished:
         raise IncompleteError("\n".join(draft.unfinished))
     if not draft.clients:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import Any
 
 from lemmar import formats
@@ -21,10 +21,12 @@ from lemmar.survey.syntaxes import unknown_form
 from lemmar.survey.twins import without_exports
 from lemmar.tags import LanguageTag, Tag
 from lemmar.trees import File, Tree
+from lemmar.words import counted
 
 
-def draft(tree: Tree, files: Sequence[File], readings: Readings | None = None) -> Draft:
-    """The draft of a charter for the *files* of a monorepo; what is read of them is kept in *readings*."""
+def draft(tree: Tree, files: Sequence[File], readings: Readings | None = None, tell: Callable[[str], None] = lambda _words: None) -> Draft:
+    """The draft of a charter for the *files* of a monorepo; what is read of them is kept in *readings*, how far it is goes to *tell*."""
+    tell(f"looking for catalogs in {counted(len(files), 'file')}")
     finder = CatalogFinder(tree, files, readings=readings)
     found = finder.found()
     around = projects(files)
@@ -36,7 +38,8 @@ def draft(tree: Tree, files: Sequence[File], readings: Readings | None = None) -
     syntaxes: dict[str, DraftSyntax] = {}
     pseudo: set[Tag] = set()
     inside = _below([file for file in files if finder.setting_aside.of(file) is None], by_root)
-    for root in sorted(by_root):
+    for number, root in enumerate(sorted(by_root), start=1):
+        tell(f"looking for claims in {root or '.'} ({number} of {len(by_root)})")
         below = inside[root]
         own, weak = _sure(across_folders(by_root[root]))
         finder.taken.difference_update(file for catalog in weak for file in catalog.files)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections import Counter
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from statistics import median
 
 from lemmar.charter.reading import parse
@@ -31,10 +31,11 @@ _REQUESTS = (
 _MOST_REQUESTS = 6
 
 
-def draw_up(tree: Tree) -> Draft:
-    """The draft for the monorepo that *tree* is, settled by what its clients hold and answer."""
+def draw_up(tree: Tree, tell: Callable[[str], None] = lambda _words: None) -> Draft:
+    """The draft for the monorepo that *tree* is, settled by what its clients hold and answer; how far it is goes to *tell*."""
     readings = Readings()
-    found = draft(tree, [match.file for match in tree.files("**", "")], readings)
+    found = draft(tree, [match.file for match in tree.files("**", "")], readings, tell)
+    tell("trying the charter on what the clients hold")
     return _settled(found, tree, readings) if found.clients else found
 
 
