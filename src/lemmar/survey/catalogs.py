@@ -25,6 +25,8 @@ from lemmar.trees import File, Tree
 _SOME_KEY = re.compile(rb"(?:[\"'{\[,]|^)[ \t\"']*([a-z]{2,3}(?:[-_][A-Za-z]{2,4})?|[A-Za-z]{4,12})[\"']?[ \t]*[:\]=,}]", re.MULTILINE)
 _MOST_READ = 64
 _SETTINGS = re.compile(r"(?:package(?:-lock)?|tsconfig.*|composer|manifest|workspace|build|settings|config|launch|meta)\.\w+")
+#: Source code in files of so many languages is a catalog wherever it lies.
+_SURELY_MANY = 8
 #: Less sure than this, and it is a question.
 SURE = 0.7
 
@@ -220,7 +222,7 @@ class CatalogFinder:
         if len(members) + bool(unmarked) < 2 and not (template.startswith(("{locale}.", "{locale}/")) and names_home(folder)):
             return None
         form = self._format([file for _, file in members.values()])
-        if form is None or (suffix in form.only_at_home and not at_home):
+        if form is None or (suffix in form.only_at_home and not at_home and len(languages) < _SURELY_MANY):
             return None
         members = {**members, **self._also(folder, template, form, members)} if kind == "tag" else members
         files: dict[str, str] = {}

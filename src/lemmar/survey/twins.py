@@ -56,7 +56,15 @@ def _differ(one: DraftCatalog, other: DraftCatalog) -> bool:
 
 def _rank(catalog: DraftCatalog) -> tuple[object, ...]:
     """What is kept first: what translators work on, what no build has made, what has most locales and is least deep."""
-    return (-_carries(catalog), made_from(catalog.base) is not None, -len(catalog.locales), catalog.base.count("/"), catalog.base)
+    is_source = "src" in catalog.base.split("/")
+    return (
+        -_carries(catalog),
+        made_from(catalog.base) is not None,
+        not is_source,
+        -len(catalog.locales),
+        catalog.base.count("/"),
+        catalog.base,
+    )
 
 
 def _carries(catalog: DraftCatalog) -> bool:

@@ -103,9 +103,9 @@ def _draw(draft: Draft, written: bool) -> Iterable[Drawn]:
 
 def _rows(client: DraftClient) -> Iterable[tuple[Drawn, ...]]:
     """A client's rows: what it is, then its catalogs and claims."""
-    how = f"as {client.platform} programs are; " if client.platform else ""
-    seen = f"its folder in {client.evidence}" if client.evidence.endswith("/") else client.evidence
-    yield joined((client.name, "strong")), client.kind, client.root, "", "", f"{how}seen by {seen}; source {client.source}"
+    seen = client.evidence if client.evidence.endswith("/") else client.evidence.rpartition("/")[2]
+    facts = [client.platform, f"source {client.source}" if client.stated else None, f"seen by {seen}"]
+    yield joined((client.name, "strong")), client.kind, client.root, "", "", ", ".join(filter(None, facts))
     for catalog in client.catalogs:
         settings = catalog.settings
         words = ", ".join(str(settings[name]) for name in ("format", "layout", "spelling", "syntax") if name in settings)
