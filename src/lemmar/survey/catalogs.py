@@ -156,7 +156,7 @@ class CatalogFinder:
 
     def _found(self, files: Sequence[str]) -> list[DraftCatalog]:
         groups: dict[_Group, dict[str, tuple[LanguageTag, str]]] = defaultdict(dict)
-        self._beside: Counter[tuple[str, str]] = Counter()
+        self._seen_folders: set[str] = set()
         self._stems: dict[tuple[str, str], list[str]] = defaultdict(list)
         self._with_sign: set[str] = set()
         self._with_slot: set[str] = set()
@@ -187,14 +187,17 @@ class CatalogFinder:
         return _joined(catalogs)
 
     def _place(self, file: str, groups: dict[_Group, dict[str, tuple[LanguageTag, str]]]) -> None:
-        parts = file.split("/")
         suffix = suffix_of(file)
-        for index in range(len(parts) - 1):
-            self._beside["/".join(parts[:index]), "/" + "/".join(parts[index + 1 :])] += 1
-            self._folders["/".join(parts[:index])][parts[index]] = None
-        self._stems["/".join(parts[:-1]), suffix].append(parts[-1][: len(parts[-1]) - len(suffix)] if suffix else parts[-1])
+        folder, _, name = file.rpartition("/")
+        while folder and folder not in self._seen_folders:
+            self._seen_folders.add(folder)
+            above, _, own = folder.rpartition("/")
+            self._folders[above][own] = None
+            folder = above
+        self._stems[file.rpartition("/")[0], suffix].append(name[: len(name) - len(suffix)] if suffix else name)
         for slot in slots(file):
-            self._with_slot.add(file)
+            if slot.kind != "rare":
+                self._with_slot.add(file)
             groups[slot.folder, slot.template, slot.kind].setdefault(slot.token, (slot.tag, file))
             if not slot.template.startswith("{locale}"):
                 self._with_sign.add(file)
@@ -217,7 +220,7 @@ class CatalogFinder:
             and not self._mostly_locales(folder, suffix, kind)
         ):
             return None
-        if template.startswith("{locale}/") and len(members) < 0.5 * self._beside[folder, template.removeprefix("{locale}")]:
+        if template.startswith("{locale}/") and len(members) < 0.5 * self._alike_beside(folder, template):
             return None
         if len(members) + bool(unmarked) < 2 and not (template.startswith(("{locale}.", "{locale}/")) and names_home(folder)):
             return None
@@ -229,6 +232,12 @@ class CatalogFinder:
         for tag, file in members.values():
             files.setdefault(str(tag.canonical()), file)
         return self._checked(folder, template, form, files, unmarked, kind, members)
+
+    def _alike_beside(self, folder: str, template: str) -> int:
+        """How many folders in *folder* have the file that a locale's folder has."""
+        below = template.removeprefix("{locale}")
+        prefix = f"{folder}/" if folder else ""
+        return sum(f"{prefix}{name}{below}" in self.there for name in self._folders[folder])
 
     def _also(
         self, folder: str, template: str, form: Format, members: Mapping[str, tuple[LanguageTag, str]]

@@ -44,8 +44,10 @@ _CUT = re.compile(
     rb"(?:navigator\.language|[Ll]ocale|[Ll]ang(?:uage)?|[Cc]ulture|[Tt]ongue|accept[_-]?language)[\w.()]{0,24}"
     rb"(?:\.split\([\"'][-_][\"']\)\[0\]|\.(?:substring|substr|slice|Substring)\(0, ?2\)|\[:2\]|\.TwoLetterISOLanguageName)"
 )
-_WRITTEN = re.compile(rb"(?<![A-Za-z0-9])([a-z]{2,3})(?![A-Za-z0-9])")
 _QUOTED = re.compile(rb"[\"'`>:;, {(\[\n\t|]([a-z]{2,3})(?:[-_][A-Za-z]{2,4}){0,2}(?=[\"'`<;, :)\]}|])")
+
+# All that is no letter or digit as a blank, so that what is left are words.
+_TO_BLANKS = bytes(code if chr(code).isalnum() and code < 128 else 32 for code in range(256))
 
 
 @cache
@@ -103,11 +105,13 @@ class ClaimFinder:
         """A cheap look: many of the client's languages, or of their names, must be written there; few, in a file of fallbacks."""
         lists = self.lists
         code = languages.load(suffix) is not None
-        if code and lists.sign.search(data) is None:
-            return False
-        found = set((_QUOTED if code else _WRITTEN).findall(data))
         enough = 1 if suffix in DOCUMENTS and CHAIN.search(file.rpartition("/")[2]) else max(2, len(lists.languages) * 0.4)
-        return len(found & lists.languages) >= enough or sum(name in data for name in lists.names) >= enough
+        if sum(name in data for name in lists.names) >= enough:
+            return True
+        found = lists.languages.intersection(data.translate(_TO_BLANKS).split())
+        if code and len(found) >= enough:  # prose has such words, too: as literals they stand between signs
+            found = lists.languages.intersection(_QUOTED.findall(data))
+        return len(found) >= enough
 
     def _claims(self, file: File, data: bytes, suffix: str) -> list[DraftClaim]:
         if suffix in DOCUMENTS:

@@ -57,11 +57,6 @@ class Lists:
         self.known = {LanguageTag.parse(tag).canonical() for tag in locales}
         self.names = {write_spelling(tag._replace(script=None, region=None), "name").split(" ")[0].encode() for tag in self.known}
         self.languages = {tag.language.encode() for tag in self.known}
-        #: What stands in code that has one of the locales or of their names, at the least.
-        known = b"|".join(sorted(re.escape(language) for language in self.languages))
-        self.sign = re.compile(
-            rb"[\"'`>:;, {(\[\n\t|](?:" + known + rb")[\"'`<;, :)\]}|_-]|" + b"|".join(map(re.escape, sorted(self.names)))
-        )
         self.full = {LanguageTag.parse(tag).maximized() for tag in locales}
 
     def tags(self, texts: Sequence[str], spelling: str | None = None) -> list[LanguageTag] | None:

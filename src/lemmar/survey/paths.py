@@ -50,6 +50,54 @@ _THREE = frozenset(
         *("crh", "frp", "gom", "hne", "hrx", "jbo", "kmr", "lzh", "mag", "nan", "nds", "pcm", "rue", "sco", "shn", "tok", "wuu", "zza"),
     }
 )
+#: Usual names of folders and files that are tags of small languages as well.
+_WORDS = frozenset(
+    {
+        *(
+            "src",
+            "lib",
+            "app",
+            "bin",
+            "doc",
+            "css",
+            "img",
+            "web",
+            "api",
+            "pkg",
+            "cmd",
+            "etc",
+            "var",
+            "tmp",
+            "opt",
+            "usr",
+            "out",
+            "log",
+            "sys",
+        ),
+        *(
+            "net",
+            "com",
+            "org",
+            "gui",
+            "cli",
+            "sdk",
+            "www",
+            "dev",
+            "new",
+            "old",
+            "all",
+            "tab",
+            "map",
+            "gen",
+            "ext",
+            "inc",
+            "obj",
+            "mac",
+            "win",
+        ),
+        *("min", "max", "key", "nav", "end", "set", "get", "run", "env", "dat", "ini", "mod", "msg", "ui", "db", "js", "ts", "kit", "hut"),
+    }
+)
 Kind = Literal["tag", "word", "joined", "rare"]
 
 
@@ -115,12 +163,13 @@ def locale_joined(token: str) -> LanguageTag | None:
 @lru_cache(maxsize=1 << 12)
 def rare_locale(token: str) -> LanguageTag | None:
     """The locale that a piece of a path names where those beside it are locales too: of any language, with variants (``ca@valencia``)."""
-    if not _ANY.fullmatch(token):
+    if token in _WORDS or not _ANY.fullmatch(token):
         return None
     tag = read_spelling(token, "auto") or read_spelling(token, "posix") or read_spelling(token, "java")
     return tag if tag is not None and tag.valid else None
 
 
+@lru_cache(maxsize=1 << 14)
 def _named(token: str) -> tuple[LanguageTag, Kind] | None:
     tag = locale_of(token)
     if tag is not None:
@@ -141,7 +190,8 @@ def slots(file: str) -> Iterator[Slot]:
     suffix = suffix_of(file)
     stem = parts[-1][: len(parts[-1]) - len(suffix)] if suffix else parts[-1]
     for index in range(len(parts) - 2, -1, -1):
-        yield from _in_folder("/".join(parts[:index]), parts[index], "/".join(parts[index + 1 :]), suffix)
+        if _may_name(parts[index]):
+            yield from _in_folder("/".join(parts[:index]), parts[index], "/".join(parts[index + 1 :]), suffix)
     folder = "/".join(parts[:-1])
     whole = _named(stem)
     if whole is not None:
@@ -159,6 +209,12 @@ def slots(file: str) -> Iterator[Slot]:
         if stem[match.end() :] and found is not None and found[1] != "rare":
             yield Slot(folder, f"{{locale}}{stem[match.start() :]}{suffix}", stem[: match.start()], *found)
             return
+
+
+@lru_cache(maxsize=1 << 14)
+def _may_name(name: str) -> bool:
+    """Whether a folder's name may name a locale."""
+    return name.endswith(".lproj") or name.startswith("values-") or _named(name) is not None
 
 
 def _in_folder(above: str, name: str, below: str, suffix: str) -> Iterator[Slot]:
