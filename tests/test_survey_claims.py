@@ -6,6 +6,10 @@ import json
 from typing import Any
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from lemmar.survey.claims import _QUOTED, _TO_BLANKS
 
 from .conftest import Repo
 from .test_survey import TAGS, as_json
@@ -328,3 +332,14 @@ def test_a_new_list_is_news_and_nothing_else_is(repo: Repo) -> None:
     ran = repo.run("survey", "--check")
     assert ran.code == 1
     assert "c/pick.json:1" in ran.out and "offers 4 locales" in ran.out
+
+
+@given(
+    st.lists(
+        st.sampled_from(
+            [b"de", b"pt-BR", b"en_US", b'"', b"'", b" ", b",", b":", b"x", b"\n", b"|", b"\xc3"]
+        )
+    ).map(b"".join)
+)
+def test_the_cheap_look_at_code_sees_all_that_stands_in_it_as_literals(data: bytes) -> None:
+    assert set(_QUOTED.findall(data)) <= set(data.translate(_TO_BLANKS).split())

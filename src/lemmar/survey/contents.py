@@ -231,22 +231,22 @@ def _bare_rows(contents: Contents, file: str) -> tuple[str, dict[str, dict[str, 
 
 def rooted(contents: Contents, form: Format, file: str) -> list[str] | None:
     """The keys at a document's top, where each is a locale (by tag or by name) and holds what the others hold."""
-    return _locales_of(contents.read(file, form, "locale-rooted"), whole=True)
+    return _locales_of(contents.read(file, form, "locale-rooted"))
 
 
 def leaved(contents: Contents, form: Format, file: str) -> list[str] | None:
     """The keys of a document's inner maps, where each is a locale (by tag or by name) and most maps have most of them."""
-    return _locales_of(contents.read(file, form, "locale-leaved"), whole=True)
+    return _locales_of(contents.read(file, form, "locale-leaved"))
 
 
-def _locales_of(reading: Reading | None, whole: bool) -> list[str] | None:
+def _locales_of(reading: Reading | None) -> list[str] | None:
     """The labels of a reading's columns, if they are locales of two languages at least and two of them have keys in common."""
     if reading is None:
         return None
     labels = [column.label or "" for column in reading.columns]
     tags = [locale_of(label) or locale_in_words(label) for label in labels]
     known = [tag for tag in tags if tag is not None]
-    if len({tag.language for tag in known}) < 2 or (whole and len(known) < len(labels)):
+    if len({tag.language for tag in known}) < 2 or len(known) < len(labels):
         return None
     full = sorted((column for column in reading.columns if column.keys and any(column.texts)), key=lambda column: -len(column.keys))
     if len(full) < 2 or not full[0].key_set & full[1].key_set or not any(map(holds_texts, full[:3])):

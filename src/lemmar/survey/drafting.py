@@ -10,11 +10,12 @@ from lemmar import formats
 from lemmar.charter.presets import file_based, suits
 from lemmar.inventory.readings import Readings
 from lemmar.resolve.pairing import same_language
-from lemmar.survey.catalogs import SURE, CatalogFinder, across_folders
+from lemmar.survey.catalogs import SURE, CatalogFinder
 from lemmar.survey.claims import ClaimFinder
 from lemmar.survey.contents import Contents, is_pseudo, record_names, texts_of
 from lemmar.survey.draft import Draft, DraftCatalog, DraftClaim, DraftClient, DraftSyntax, Question
 from lemmar.survey.exceptions import excepting
+from lemmar.survey.joining import across_folders, common_folder
 from lemmar.survey.projects import Project, kind_of, name_of, project_of, projects
 from lemmar.survey.sources import Source, source_of
 from lemmar.survey.syntaxes import unknown_form
@@ -57,7 +58,7 @@ def draft(tree: Tree, files: Sequence[File], readings: Readings | None = None, t
     source_tag = _source(clients)
     clients = [client._replace(stated=_needs_word(client, source_tag)) for client in clients]
     drawn = _agreed(tuple(clients), source_tag, pseudo)
-    left = tuple(_left_over(finder, files))
+    left = tuple(_left_over(finder))
     return drawn._replace(
         questions=(*drawn.questions, *left), aside=tuple(finder.aside), syntaxes=tuple(syntaxes.values()), unfinished=tuple(unfinished)
     )
@@ -89,7 +90,7 @@ def _by_root(found: Sequence[DraftCatalog], around: dict[str, Project]) -> tuple
         inner = [other for other in by_root if other != root and _under(other, root)]
         if not inner:
             continue
-        narrow = _common([catalog.base for catalog in by_root[root]])
+        narrow = common_folder([catalog.base for catalog in by_root[root]])
         if narrow != root and not any(_under(other, narrow) or _under(narrow, other) for other in by_root if other != root):
             by_root[narrow] = by_root.pop(root)
             evidence[narrow] = evidence.pop(root)._replace(root=narrow)
@@ -100,17 +101,6 @@ def _sure(catalogs: list[DraftCatalog]) -> tuple[list[DraftCatalog], list[DraftC
     """The catalogs, without those of one locale where others have several: whether they are any is asked."""
     sure = [catalog for catalog in catalogs if catalog.confidence >= SURE]
     return (sure, [catalog for catalog in catalogs if catalog not in sure]) if sure else (catalogs, [])
-
-
-def _common(folders: Sequence[str]) -> str:
-    """The deepest folder that all *folders* lie in."""
-    parts = [folder.split("/") if folder else [] for folder in folders]
-    shared: list[str] = []
-    for names in zip(*parts, strict=False):
-        if len(set(names)) > 1:
-            break
-        shared.append(names[0])
-    return "/".join(shared)
 
 
 def _below(files: Sequence[File], roots: Iterable[str]) -> dict[str, list[File]]:
@@ -164,8 +154,9 @@ def _client(
         name_of(root, names), kind, root or ".", platform, project.evidence, catalogs, tuple(settled), source.tag, source.seen
     )
     declares = any(claim.states in ("supported", "offered") for claim in settled) or file_based(platform)
-    client = client._replace(beta=frozenset(finder.lists.beta))
-    client = client._replace(by_files=not declares and by_contents(max(own, key=lambda catalog: len(catalog.locales))))
+    client = client._replace(
+        beta=frozenset(finder.lists.beta), by_files=not declares and _by_contents(max(own, key=lambda catalog: len(catalog.locales)))
+    )
     cuts = finder.cuts[:1]
     return client._replace(doubts=tuple(_doubts(client, source, cuts))), finder.unfinished
 
@@ -236,7 +227,7 @@ def _settled(claims: list[DraftClaim], own: list[DraftCatalog], root: str, platf
             settings.setdefault("take", "keys")
         return [best._replace(settings=settings), *(claim for claim in claims if claim is not best)]
     main = max(own, key=lambda catalog: len(catalog.locales))
-    if by_contents(main):
+    if _by_contents(main):
         return claims
     pattern = str(_from_root(main, root, (), Tag("und"))["files"])
     if "{locale}" not in pattern or "[" in pattern:
@@ -250,7 +241,7 @@ def _settled(claims: list[DraftClaim], own: list[DraftCatalog], root: str, platf
     return [DraftClaim(settings, main.locales, main.files[0], 0.5, (doubt,)), *claims]
 
 
-def by_contents(catalog: DraftCatalog) -> bool:
+def _by_contents(catalog: DraftCatalog) -> bool:
     """Whether files hold other locales than their names say, so that what they hold is what is supported: all in one, or the source's too."""
     form = formats.load(str(catalog.settings["format"]))
     in_one = catalog.settings.get("layout") in ("locale-leaved", "records") or "{locale}" not in str(catalog.settings["files"])
@@ -411,7 +402,7 @@ def _best(names: Mapping[Tag, int]) -> Tag:
     return max(names, key=lambda tag: (names[tag], len(tag.split("-")[-1]) == 4, -len(tag), tag))
 
 
-def _left_over(finder: CatalogFinder, files: Sequence[File]) -> Iterable[Question]:
+def _left_over(finder: CatalogFinder) -> Iterable[Question]:
     """Files that hold texts and are in no catalog: their formats hold nothing else, or they lie where catalogs live."""
     for file, form, number in finder.left_over():
         more = f" and {number - 1} more in this folder" if number > 1 else ""

@@ -31,7 +31,7 @@ def uncharted(charter: Charter, tree: Tree, known: Sequence[Client]) -> Beyond:
     if not any(map(may_be_catalog, files)):
         return Beyond()
     finder = CatalogFinder(tree, files, wholes=False)
-    found = [catalog for catalog in finder.found() if catalog.confidence >= SURE and _is_beyond(catalog, known)]
+    found = [catalog for catalog in finder.found() if catalog.confidence >= SURE and _is_beyond(catalog)]
     folders = (Uncharted(catalog.base, File(catalog.files[0]), len(catalog.locales)) for catalog in found)
     return Beyond(tuple(folders), tuple(finder.unfinished))
 
@@ -42,7 +42,7 @@ def _held(known: Sequence[Client]) -> set[str]:
     return held | {str(claim.file) for client in known for claim in client.claims if claim.file is not None}
 
 
-def _is_beyond(catalog: DraftCatalog, known: Sequence[Client]) -> bool:
+def _is_beyond(catalog: DraftCatalog) -> bool:
     """Whether the catalog is more than the rest of one that is charted: two locales of it at least."""
     return len(catalog.files) > 1 or "layout" in catalog.settings or "columns" in catalog.settings
 

@@ -104,7 +104,7 @@ def _draw(draft: Draft, written: bool) -> Iterable[Drawn]:
 def _rows(client: DraftClient) -> Iterable[tuple[Drawn, ...]]:
     """A client's rows: what it is, then its catalogs and claims."""
     seen = client.evidence if client.evidence.endswith("/") else client.evidence.rpartition("/")[2]
-    facts = [client.platform, f"source {client.source}" if client.stated else None, f"seen by {seen}"]
+    facts = [client.platform, f"source {client.source}, as {client.seen}" if client.stated else None, f"seen by {seen}"]
     yield joined((client.name, "strong")), client.kind, client.root, "", "", ", ".join(filter(None, facts))
     for catalog in client.catalogs:
         settings = catalog.settings
