@@ -332,6 +332,11 @@ def test_a_new_list_is_news_and_nothing_else_is(repo: Repo) -> None:
     ran = repo.run("survey", "--check")
     assert ran.code == 1
     assert "c/pick.json:1" in ran.out and "offers 4 locales" in ran.out
+    repo.write({"c/pick.json": '["en", "de", "fr"]'})
+    assert "offers 3 locales" in repo.run("survey", "--check").out, "a new list that is not whole"
+    (repo.root / "c/pick.json").unlink()
+    repo.write({"c/a.ts": "export const others = 1;\n"})
+    assert repo.run("survey", "--check").code == 1, "a claim that is gone"
 
 
 @given(

@@ -16,7 +16,7 @@ from lemmar.errors import IncompleteError, TreeError
 @click.option(
     "--write", "write_it", is_flag=True, help="Write the charter as lemmar.toml into FOLDER; an existing one is never overwritten."
 )
-@click.option("--check", "check_it", is_flag=True, help="Exit 1 if there is anything that the charter does not know of.")
+@click.option("--check", "check_it", is_flag=True, help="Exit 1 if the charter lacks something, or one of its claims is gone.")
 @_options.output_of_tables
 @_options.loudness
 def command(folder: Path | None, write_it: bool, check_it: bool, form: str, target: Path | None) -> int:
@@ -44,10 +44,11 @@ def command(folder: Path | None, write_it: bool, check_it: bool, form: str, targ
             )
         world = world_of(present)
         fresh = news(world.charter, tree, world.clients)
-        show(views.news(fresh, world.clients), form, target)
+        shown = views.news(fresh, world.clients)
+        show(shown, form, target)
         if fresh.unfinished:
             return Exit.INCOMPLETE
-        return Exit.HOLD if check_it and (fresh.clients or fresh.catalogs or fresh.claims) else Exit.CLEAR
+        return Exit.HOLD if check_it and shown.table.rows else Exit.CLEAR
     if check_it:
         raise TreeError(f"there is no charter in {root} to check; draw one up with 'lemmar survey --write'")
     remark(f"surveying {root}", detail=True)

@@ -73,7 +73,7 @@ def news(charter: Charter, tree: Tree, known: Sequence[Client]) -> News:
         for client in found.clients
         if client.root not in new
         for claim in client.claims
-        if "file" in claim.settings and claim.place.rpartition(":")[0] not in held and claim.confidence >= SURE
+        if "file" in claim.settings and claim.place.rpartition(":")[0] not in held and not claim.doubts
     )
     return News(new, tuple(catalog for _, catalog in fresh), claims, found.unfinished)
 

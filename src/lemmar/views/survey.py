@@ -10,8 +10,14 @@ from lemmar.resolve.world import Client
 from lemmar.survey import Draft, DraftClient, News
 from lemmar.words import counted
 
-_STATES = {"supported": "lists as supported", "offered": "offers", "routed": "routes", "default": "states as its default", "chain": "falls back along",
-           "source": "states as its source"}  # fmt: skip
+_STATES = {
+    "supported": "lists {} as supported",
+    "offered": "offers {}",
+    "routed": "has addresses for {}",
+    "default": "states {} as its default",
+    "chain": "falls back along {}",
+    "source": "states {} as its source",
+}
 #: The keys that point at a claim.
 _SELECTORS = selectors.names()
 
@@ -38,7 +44,7 @@ def news(found: News, clients: Sequence[Client]) -> View:
         (
             "claim",
             claim.place,
-            f"{name}: it {_STATES.get(claim.states, claim.states)} {len(claim.locales)} locales, and no claim of the charter reads it",
+            f"{name}: it {_STATES[claim.states].format(counted(len(claim.locales), 'locale'))}, and no claim of the charter reads it",
         )
         for name, claim in found.claims
     ]
