@@ -5,6 +5,7 @@
 
 from __future__ import annotations
 
+import gc
 import json
 import os
 import statistics
@@ -56,10 +57,10 @@ def heads(root: Path) -> int:
 
 
 def seconds(work: Callable[[], object]) -> float:
-    """Time of one run."""
-    start = time.perf_counter()
+    """Processor time of one run."""
+    start = time.process_time()
     work()
-    return time.perf_counter() - start
+    return time.process_time() - start
 
 
 def surveyed(root: Path) -> object:
@@ -75,8 +76,9 @@ def main() -> None:
         root = Path(work)
         monorepo(root, count)
         heads(root)
+        gc.disable()  # as the program does
         ratios = [seconds(lambda: surveyed(root)) / seconds(lambda: heads(root)) for _ in range(3)]
-        print(f"survey of {count:,} files\twalking and reading 4 KB of each\t{statistics.median(ratios):.2f}\t4")
+        print(f"survey of {count:,} files\twalking and reading 4 KB of each\t{statistics.median(ratios):.2f}\t2.5")
     source = (_CODE + "export const tongues = ['en', 'de', 'fr'] as const;\n").encode()
     language = languages.load(".ts")
     assert language is not None

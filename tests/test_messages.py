@@ -523,3 +523,33 @@ def test_untranslated_sources_and_two_source_texts(repo: Repo) -> None:
     data = repo.audit()
     assert (data["verdict"], data["findings"]) == ("clear", [])
     assert data["clients"][0]["locales"]["de"]["own"] == 1
+
+
+OWN_CODES = '\nmsgid "%C22*%O %d joined"\nmsgstr "%C22*%O %s da"\n'
+
+
+@pytest.mark.parametrize(
+    ("flagged", "flags", "expected"),
+    [
+        (12, "", []),
+        (3, "", ["message.argument-type"]),
+        (3, "#, no-c-format", []),
+        (12, "#, c-format", ["message.argument-type"]),
+    ],
+)
+@pytest.mark.parametrize("line_end", ["\n", "\r\n"])  # read the short way and the careful way
+def test_where_a_file_says_which_entries_are_formatted_the_others_are_not(
+    repo: Repo, flagged: int, flags: str, expected: list[str], line_end: str
+) -> None:
+    text = 'msgid ""\nmsgstr "Content-Type: text/plain; charset=UTF-8\\n"\n'
+    text += "".join(
+        f'\n#, c-format\nmsgid "%d huts {n}"\nmsgstr "%d Hütten {n}"\n' for n in range(flagged)
+    )
+    text += OWN_CODES.replace("\n", f"\n{flags}\n", 1) if flags else OWN_CODES
+    repo.write(
+        {
+            "lemmar.toml": charter("po/{locale}.po", "en de", platform="posix", claim=""),
+            "app/po/de.po": text.replace("\n", line_end),
+        }
+    )
+    assert [each["rule"] for each in repo.audit()["findings"]] == expected

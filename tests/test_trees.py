@@ -7,10 +7,12 @@ import subprocess
 from pathlib import Path
 
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from lemmar.trees import File
 from lemmar.trees.folder import FolderTree
-from lemmar.trees.patterns import PatternError, compile_pattern
+from lemmar.trees.patterns import PatternError, compile_pattern, matcher
 
 from .conftest import Repo
 
@@ -138,3 +140,40 @@ def test_what_git_ignores_is_passed_over_unless_named_or_tracked(repo: Repo) -> 
 
 def test_ways_with_a_locale_come_first() -> None:
     assert [way.marked for way in compile_pattern("values[-{locale}]/s.xml")] == [True, False]
+
+
+_STEP = st.sampled_from(["**", "*", "a", "b*", "?", "c.json", "*.json", "[b]*", "a[.b]"])
+
+
+@given(st.lists(_STEP, min_size=1, max_size=4))
+@settings(max_examples=150, deadline=None)
+def test_patterns_that_take_nothing_from_a_path_find_what_their_expression_matches(
+    tree_of_letters: Path, steps: list[str]
+) -> None:
+    pattern = "/".join(steps)
+    every = [
+        path.relative_to(tree_of_letters).as_posix()
+        for path in tree_of_letters.rglob("*")
+        if path.is_file()
+    ]
+    matched = matcher(pattern, "")
+    found = [str(match.file) for match in FolderTree(tree_of_letters).files(pattern)]
+    assert found == sorted(file for file in every if matched(file))
+
+
+@pytest.fixture(scope="module")
+def tree_of_letters(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    root = tmp_path_factory.mktemp("letters")
+    for file in (
+        "a/c.json",
+        "b/c.json",
+        "a/b/c.json",
+        "a/b/bb/a",
+        "a.b",
+        "bc.json",
+        "b/a/x",
+        "c.json",
+    ):
+        (root / file).parent.mkdir(parents=True, exist_ok=True)
+        (root / file).write_text("")
+    return root

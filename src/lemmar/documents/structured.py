@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from typing import NamedTuple
 
 from lemmar.documents.nodes import Fault, Node
@@ -21,6 +22,7 @@ class Scanned(NamedTuple):
     text: str
 
 
+@lru_cache(maxsize=1 << 16)
 def suffix_of(file: str) -> str:
     """The file's suffix in lower case, with its dot; empty where it has none."""
     stem, dot, suffix = file.rpartition("/")[2].rpartition(".")

@@ -67,7 +67,8 @@ class Rare(Struct, frozen=True):
     """What few entries of a column have, by their index.
 
     *forms* are a text's plural forms by category, or the items of a list by number; *limit* is in characters; *source* is the file's own copy
-    of the source's text, *several* that of its form for several; *fixed* entries are not to be translated.
+    of the source's text, *several* that of its form for several; *fixed* entries are not to be translated, and no program formats the
+    *unformatted* ones: ``%`` is a sign like others in them.
     """
 
     comment: Mapping[int, str] = NOTHING
@@ -78,6 +79,7 @@ class Rare(Struct, frozen=True):
     source: Mapping[int, str] = NOTHING
     several: Mapping[int, str] = NOTHING
     fixed: Mapping[int, bool] = NOTHING
+    unformatted: Mapping[int, bool] = NOTHING
 
 
 NONE_RARE = Rare()

@@ -3,14 +3,15 @@ r"""PO catalogs: ``msgid`` and ``msgstr``, with contexts, plural forms, flags, c
 Source: the file format's public manual. A key is the msgid, or context U+0004 msgid. An empty ``msgstr`` is a text that is not there
 yet; a fuzzy one does not ship either, and its state says so. Obsolete entries (``#~``) are no entries. Numbered forms are
 kept as they are numbered, under the categories of the language where the header's count agrees with CLDR's. The file's own copy of the
-source is the msgid. ``Language:`` in the header is the mark.
+source is the msgid. ``Language:`` in the header is the mark. Where flags such as ``c-format`` say which entries a program formats, the others
+with a ``%`` are unformatted.
 """
 
 from __future__ import annotations
 
 import codecs
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from functools import lru_cache
 from typing import Any, NamedTuple
 
@@ -37,6 +38,29 @@ _JOINT = re.compile(r'"\n"')
 _ESCAPE = re.compile(r"\\(?:x([0-9a-fA-F]{2})|([0-7]{1,3})|(.))")
 _SHORT = {"n": "\n", "t": "\t", "r": "\r", "a": "\a", "b": "\b", "f": "\f", "v": "\v"}
 CONTEXT = "\x04"
+#: Flags of entries that are formatted by conversions that begin with ``%``.
+_CONVERTED = frozenset(
+    f"{name}-format"
+    for name in (
+        "c",
+        "objc",
+        "python",
+        "php",
+        "perl",
+        "java-printf",
+        "javascript",
+        "go",
+        "lua",
+        "awk",
+        "sh-printf",
+        "object-pascal",
+        "boost",
+    )
+    + ("tcl", "elisp", "librep", "gcc-internal", "gfc-internal")
+)
+_NOT_CONVERTED = frozenset(f"no-{flag}" for flag in _CONVERTED)
+#: In a file that has so many of them, the tool that writes it marks all that are formatted.
+_MARKED_THROUGHOUT = 10
 
 
 class _Piece:
@@ -154,9 +178,11 @@ def entries(walk: Walk) -> Iterator[Entry]:
     """The entries in file order, each at its ``msgid``."""
     walk.column()
     reader = _Reader(walk.text)
-    for found in reader.entries():
+    every = list(reader.entries())
+    unformatted = _unformatted([(found.flags, found.key) for found in every])
+    for number, found in enumerate(every):
         if found.key:
-            yield _entry(found, walk.mark, walk.header)
+            yield _entry(found, walk.mark, walk.header, number in unformatted)
         else:
             text = found.pieces["msgstr"].text if "msgstr" in found.pieces else None
             walk.mark, walk.header = _header(text, "Language"), _plural_header(text)
@@ -200,9 +226,13 @@ def _plain_column(text: str) -> Column | None:
             if full:
                 texts[index] = next(reversed(full.values()))
                 rare.setdefault("forms", {})[index] = _forms(full, len(numbered), mark, plural)
+    flags: list[tuple[set[str], str]] = []
     for index, comment in enumerate(comments):
         if comment and not _ONLY_PLACES.match(comment):
-            _plain_comment(comment, index, texts, rare)
+            flags.append((_plain_comment(comment, index, texts, rare), keys[index]))
+        else:
+            flags.append((_NO_FLAGS, keys[index]))
+    rare["unformatted"] = dict.fromkeys(_unformatted(flags), True)
     return Column(None, keys, tuple(texts), Rare(**{kind: values for kind, values in rare.items() if values}), mark, None, plural)
 
 
@@ -217,7 +247,22 @@ def _plain_text(raw: str | None) -> str | None:
     return _unescape(raw) if "\\" in raw else raw
 
 
-def _plain_comment(comment: str, index: int, texts: list[str | None], rare: dict[str, dict[int, Any]]) -> None:
+_NO_FLAGS: set[str] = set()
+
+
+def _unformatted(entries: Sequence[tuple[set[str], str]]) -> set[int]:
+    """The numbers of the *entries*, of which the flags and the keys are given, that have a ``%`` and are not formatted by it."""
+    marked = sum(not _CONVERTED.isdisjoint(flags) for flags, _ in entries if flags)
+    throughout = marked >= _MARKED_THROUGHOUT
+    return {
+        number
+        for number, (flags, key) in enumerate(entries)
+        if (throughout or flags) and "%" in key and _CONVERTED.isdisjoint(flags) and (throughout or not _NOT_CONVERTED.isdisjoint(flags))
+    }
+
+
+def _plain_comment(comment: str, index: int, texts: list[str | None], rare: dict[str, dict[int, Any]]) -> set[str]:
+    """Puts what a comment says of an entry into *rare*; returns its flags."""
     entry = _Found({}, [], set())
     for line in comment.rstrip("\n").split("\n"):
         _take_comment(entry, line)
@@ -227,6 +272,7 @@ def _plain_comment(comment: str, index: int, texts: list[str | None], rare: dict
         texts[index] = None
         rare.setdefault("state", {})[index] = "fuzzy"
         rare.get("forms", {}).pop(index, None)
+    return entry.flags
 
 
 def encoding(data: bytes) -> str | None:
@@ -248,7 +294,7 @@ def _plural_header(text: str | None) -> str | None:
     return match.group(1) if match else None
 
 
-def _entry(found: _Found, mark: str | None, plural: str | None) -> Entry:
+def _entry(found: _Found, mark: str | None, plural: str | None, unformatted: bool) -> Entry:
     numbered = {name: piece for name, piece in found.pieces.items() if name.startswith("msgstr")}
     fuzzy = "fuzzy" in found.flags
     texts = {name: piece.text for name, piece in numbered.items() if piece.text and not fuzzy}
@@ -261,6 +307,7 @@ def _entry(found: _Found, mark: str | None, plural: str | None) -> Entry:
         "state": "fuzzy" if fuzzy else None,
         "source": source.text,
         "several": several.text if several else None,
+        "unformatted": unformatted,
     }
     shown = next((piece for piece in reversed(numbered.values()) if piece.text), next(iter(numbered.values())))
     whole = (min(piece.keyword_start for piece in found.pieces.values()), max(piece.end for piece in found.pieces.values()))

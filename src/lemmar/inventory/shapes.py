@@ -10,7 +10,7 @@ from typing import Any
 from msgspec.structs import replace
 
 from lemmar.formats import Column
-from lemmar.syntax import Argument, Choice, Shape, Syntax, codes, elements, tags
+from lemmar.syntax import Argument, Choice, Shape, Syntax, codes, elements, load, tags
 from lemmar.syntax._arguments import Arguments, partial
 from lemmar.tags import CATEGORIES
 
@@ -36,13 +36,18 @@ class Shapes:
         if indexes:
             known = self._pieces.setdefault((found.shape, with_markup), {})
             findall = found.placeholder.findall if found.placeholder is not None else None
+            unformatted = column.rare.unformatted if found.name == "printf" else {}
             for index in indexes:
                 text = texts[index] or ""
+                if index in unformatted:
+                    numbers[index] = self._parsed(text, load("plain"), with_markup)
+                    continue
                 key: Any = text if findall is None else tuple(findall(text))
                 number = known.get(key) if "<" not in text or not with_markup else None
                 numbers[index] = self._parsed(text, found, with_markup) if number is None else number
         for index, forms in column.rare.forms.items():
-            numbers[index] = self._together({name: self._parsed(text, found, with_markup) for name, text in forms.items()})
+            own = load("plain") if found.name == "printf" and index in column.rare.unformatted else found
+            numbers[index] = self._together({name: self._parsed(text, own, with_markup) for name, text in forms.items()})
         return numbers
 
     def _parsed(self, text: str, found: Syntax, with_markup: bool) -> int:

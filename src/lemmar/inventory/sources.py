@@ -56,17 +56,20 @@ def _carried(reads: Sequence[Read], source: Tag, keys: dict[Keys, Keys]) -> Iter
         texts: dict[str, str] = {}
         several: dict[str, str] = {}
         fixed: set[str] = set()
+        unformatted: set[str] = set()
         for read in carrying:
             names, rare = read.column.keys, read.column.rare
             texts |= {names[index]: text for index, text in rare.source.items() if names[index] not in texts}
             several |= {names[index]: text for index, text in rare.several.items()}
             fixed |= {names[index] for index in rare.fixed}
+            unformatted |= {names[index] for index in rare.unformatted}
         made = Keys(texts if wanted is None else [key for key in texts if key in wanted])
         made = keys.setdefault(made, made)
         marked = {made.places[key]: True for key in fixed if key in made.places}
         forms = {made.places[key]: {"one": texts[key], "other": text} for key, text in several.items() if key in made.places}
         first = carrying[0]
-        column = Column(first.column.label, made, tuple(texts[key] for key in made), Rare(fixed=marked, forms=forms))
+        plain = {made.places[key]: True for key in unformatted if key in made.places}
+        column = Column(first.column.label, made, tuple(texts[key] for key in made), Rare(fixed=marked, forms=forms, unformatted=plain))
         yield first._replace(tag=source, column=column)
 
 

@@ -65,15 +65,19 @@ class SettingAside:
 
     def __init__(self, files: Sequence[str]) -> None:
         self._known: dict[str, Aside | None] = {"": None}
+        self._spare: dict[str, bool] = {}
         self._signs = _signs(files)
 
     def of(self, file: str) -> Aside | None:
         """Why *file* is set aside, with the folder that is so as a whole; None where it is not."""
-        folder, _, _ = file.rpartition("/")
-        found = self._folder(folder)
+        folder, _, name = file.rpartition("/")
+        found = self._known[folder] if folder in self._known else self._folder(folder)
         if found is not None:
             return found
-        return Aside(file, "a copy that somebody keeps") if is_spare(file) else None
+        spare = self._spare.get(name)
+        if spare is None:
+            spare = self._spare[name] = is_spare(name)
+        return Aside(file, "a copy that somebody keeps") if spare else None
 
     def _folder(self, folder: str) -> Aside | None:
         if folder not in self._known:
@@ -102,10 +106,13 @@ class SettingAside:
 def _signs(files: Iterable[str]) -> dict[str, str]:
     """The folders that have a licence, packed files or a manifest of their own, the first of these with its name."""
     found: dict[str, tuple[int, str]] = {}
+    ranks: dict[str, int] = {}
     for file in files:
         folder, _, name = file.rpartition("/")
-        lower = name.lower()
-        rank = 0 if lower.startswith(_LICENCES) else 1 if ".min." in lower else 2 if lower in _MANIFESTS else 3
+        rank = ranks.get(name)
+        if rank is None:
+            lower = name.lower()
+            rank = ranks[name] = 0 if lower.startswith(_LICENCES) else 1 if ".min." in lower else 2 if lower in _MANIFESTS else 3
         if rank < 3:
             below = folder.rpartition("/")[2].lower() in _INNER
             for holder in (folder, folder.rpartition("/")[0]) if below else (folder,):

@@ -74,10 +74,11 @@ class CatalogFinder:
         own: list[str] = []
         self._shadows: list[str] = []
         self._aside: dict[Aside, list[str]] = defaultdict(list)
+        suffixes = _suffixes()
         for file in every:
-            if file.rpartition("/")[2].startswith("._"):  # what some systems keep of a file beside it
+            if "._" in file and file.rpartition("/")[2].startswith("._"):  # what some systems keep of a file beside it
                 self._shadows.append(file)
-            elif may_be_catalog(file):
+            elif suffix_of(file) in suffixes:
                 reason = aside.of(file)
                 (own if reason is None else self._aside[reason]).append(file)
         self.files = own
@@ -119,13 +120,12 @@ class CatalogFinder:
     def _left_over(self) -> Iterator[tuple[str, str]]:
         for file in self.files:
             folder, _, name = file.rpartition("/")
-            if file in self.taken or _SETTINGS.fullmatch(name) or android_variant(folder.rpartition("/")[2].partition("-")[2]):
-                continue
             suffix = suffix_of(file)
-            may_be = _may_hold_texts_only(suffix)
+            if not _may_hold_texts_only(suffix) and (suffix in _only_at_home() or not names_home(folder)):
+                continue
             if suffix in _only_at_home() and file not in self._with_slot:
                 continue
-            if not may_be and (not names_home(folder) or suffix in _only_at_home()):
+            if file in self.taken or _SETTINGS.fullmatch(name) or android_variant(folder.rpartition("/")[2].partition("-")[2]):
                 continue
             form = self.contents.format_of(file)
             nothing_else = form is not None and _holds_texts_only(form)
@@ -385,13 +385,11 @@ class CatalogFinder:
     def _for_all(self, file: str) -> DraftCatalog | None:
         suffix = suffix_of(file)
         folder, _, base = file.rpartition("/")
-        if suffix in _only_at_home() and not (is_home(file) or _is_named_home(base)):
-            return None
-        fitting = formats.of_suffix(suffix)
-        if not any("locale-rooted" in form.layouts or "by-file" not in form.layouts for form in fitting) or _SETTINGS.fullmatch(base):
+        may_be, by_keys = _may_hold_all(suffix)
+        if not may_be or (suffix in _only_at_home() and not (is_home(file) or _is_named_home(base))) or _SETTINGS.fullmatch(base):
             return None
         data = self.contents.data(file)
-        if data is None or (any("locale-rooted" in form.layouts for form in fitting) and not _names_locales(data)):
+        if data is None or (by_keys and not _names_locales(data)):
             return None
         form = self.contents.format_of(file)
         if form is None:
@@ -498,6 +496,15 @@ def _keys_are_texts(full: Sequence[frozenset[str]], files: Mapping[str, str]) ->
 
 
 @cache
+@cache
+def _may_hold_all(suffix: str) -> tuple[bool, bool]:
+    """Whether a file may hold all locales, and whether it then may do so by its keys."""
+    fitting = formats.of_suffix(suffix)
+    by_keys = any("locale-rooted" in form.layouts for form in fitting)
+    return by_keys or any("by-file" not in form.layouts for form in fitting), by_keys
+
+
+@cache
 def _may_hold_texts_only(suffix: str) -> bool:
     return any(_holds_texts_only(form) for form in formats.of_suffix(suffix))
 
@@ -519,6 +526,8 @@ def _is_named_home(base: str) -> bool:
 def _names_locales(data: bytes) -> bool:
     """A cheap look: whether two keys or more of a document look like locales or languages."""
     found = set(_SOME_KEY.findall(data[:262_144]))
+    if len(found) < 2:
+        return False
     short = {key for key in found if len(key) < 4 or key[2:3] in b"-_" or key[3:4] in b"-_"}
     return len(short) > 1 or sum(locale_in_words(key.decode()) is not None for key in found - short) > 1
 

@@ -6,7 +6,8 @@ A claim is kept only where the audit, reading it by its selector, would see what
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Set as AbstractSet
 from functools import cache
 from typing import Any
 
@@ -34,11 +35,11 @@ from lemmar.tags import Tag
 from lemmar.trees import File
 
 _MOST_BYTES = 512 * 1024
-_NOT_HERE = re.compile(
-    r"(?:^|/)(?:build|dist|coverage|changelogs?|\.github|\.gitlab)(?:/|$)|[._-](?:test|spec|min)\.\w+$|(?:^|/)(?:CHANGE|README|AUTHORS|CREDITS)",
-    re.IGNORECASE,
+_NOT_IN = re.compile(
+    r"(?:^|/)(?:(?:build|dist|coverage|changelogs?|\.github|\.gitlab)(?:/|$)|CHANGE|README|AUTHORS|CREDITS)", re.IGNORECASE
 )
-_LOCKED = re.compile(r"(?:^|/)(?:package-lock|composer|yarn|pnpm-lock|poetry|Podfile|Package)\.(?:json|lock|yaml|resolved)$")
+_NOT_NAMED = re.compile(r"(?:CHANGE|README|AUTHORS|CREDITS)|.*[._-](?:test|spec|min)\.\w+$", re.IGNORECASE)
+_LOCKED = re.compile(r"(?:package-lock|composer|yarn|pnpm-lock|poetry|Podfile|Package)\.(?:json|lock|yaml|resolved)$")
 # A request or what the browser prefers, cut at its hyphen or underscore, or after two letters.
 _CUT = re.compile(
     rb"(?:navigator\.language|[Ll]ocale|[Ll]ang(?:uage)?|[Cc]ulture|[Tt]ongue|accept[_-]?language)[\w.()]{0,24}"
@@ -54,6 +55,24 @@ _TO_BLANKS = bytes(code if chr(code).isalnum() and code < 128 else 32 for code i
 def _listing() -> frozenset[str]:
     """The suffixes of files in which selectors know of lists."""
     return frozenset(suffix for selector in selectors.every() for suffix in selector.lists_in)
+
+
+@cache
+def _may_claim(suffix: str) -> bool:
+    """Whether a file of that suffix may claim something, whatever its name."""
+    return suffix in DOCUMENTS or suffix in _listing() or languages.load(suffix) is not None or suffix in _XML
+
+
+def _likely(files: Iterable[File], root: str) -> Iterator[File]:
+    """Those of *files* under *root* whose names say that they may claim something."""
+    folders: dict[str, bool] = {}
+    for file in files:
+        folder, _, name = file.rpartition("/")
+        here = folders.get(folder)
+        if here is None:
+            here = folders[folder] = not _NOT_IN.search(folder[len(root) :])
+        if here and (_may_claim(suffix_of(file)) or is_settings(file)) and not _NOT_NAMED.match(name) and not _LOCKED.match(name):
+            yield file
 
 
 class ClaimFinder:
@@ -73,10 +92,9 @@ class ClaimFinder:
         self.contents = contents
         self.unfinished: list[str] = []
         self.root = root
-        self.files = [
-            file for file in files if file not in catalogs and not _NOT_HERE.search(file[len(root) :]) and not _LOCKED.search(file)
-        ]
+        self.files = [file for file in _likely(files, root) if file not in catalogs]
         self.lists = Lists(root, locales, platform)
+        self._words = self.lists.names | self.lists.languages | _WORDS_OF_CUTS
         self.cuts: list[tuple[str, str]] = []
 
     def found(self) -> list[DraftClaim]:
@@ -84,13 +102,13 @@ class ClaimFinder:
         claims: list[DraftClaim] = []
         for file in self.files:
             suffix = suffix_of(file)
-            if not self._may_claim(file, suffix):
-                continue
             data = self.contents.data(file)
             if data is None or len(data) > _MOST_BYTES:
                 continue
-            self._look_for_cuts(file, data, suffix)
-            if not self._worth_parsing(file, data, suffix):
+            words = self._words.intersection(data.translate(_TO_BLANKS).split())
+            if suffix == ".py" or not _WORDS_OF_CUTS.isdisjoint(words):
+                self._look_for_cuts(file, data, suffix)
+            if not self._worth_parsing(file, data, suffix, words):
                 continue
             try:
                 claims += [claim for claim in self._claims(file, data, suffix) if self._reads_back(claim)]
@@ -98,18 +116,18 @@ class ClaimFinder:
                 self.unfinished.append(f"{file}: {error}")
         return _chosen(claims)
 
-    def _may_claim(self, file: File, suffix: str) -> bool:
-        return suffix in DOCUMENTS or suffix in _listing() or languages.load(suffix) is not None or is_settings(file) or suffix in _XML
-
-    def _worth_parsing(self, file: File, data: bytes, suffix: str) -> bool:
-        """A cheap look: many of the client's languages, or of their names, must be written there; few, in a file of fallbacks."""
+    def _worth_parsing(self, file: File, data: bytes, suffix: str, words: AbstractSet[bytes]) -> bool:
+        """A cheap look: many of the client's languages, or of their names, must be among its *words*; few, in a file of fallbacks."""
+        if not words:
+            return False
         lists = self.lists
-        code = languages.load(suffix) is not None
         enough = 1 if suffix in DOCUMENTS and CHAIN.search(file.rpartition("/")[2]) else max(2, len(lists.languages) * 0.4)
-        if sum(name in data for name in lists.names) >= enough:
+        if len(words) < enough:
+            return False
+        if len(words & lists.names) >= enough:
             return True
-        found = lists.languages.intersection(data.translate(_TO_BLANKS).split())
-        if code and len(found) >= enough:  # prose has such words, too: as literals they stand between signs
+        found = words & lists.languages
+        if len(found) >= enough and languages.load(suffix) is not None:  # prose has such words, too: as literals they stand between signs
             found = lists.languages.intersection(_QUOTED.findall(data))
         return len(found) >= enough
 
@@ -138,13 +156,14 @@ class ClaimFinder:
 
     def _look_for_cuts(self, file: File, data: bytes, suffix: str) -> None:
         """Keeps in *cuts* where code cuts a user's request to its language: the place, and the code."""
-        if not any(sign in data for sign in _SIGNS_OF_CUTS) or languages.load(suffix) is None:
+        if languages.load(suffix) is None or not any(sign in data for sign in _SIGNS_OF_CUTS):
             return
         match = _CUT.search(data)
         if match:
             self.cuts.append((f"{file}:{data.count(bytes([10]), 0, match.start()) + 1}", match.group().decode("utf-8", "replace")))
 
 
+_WORDS_OF_CUTS = frozenset({b"split", b"substring", b"substr", b"slice", b"Substring", b"TwoLetterISOLanguageName"})
 _SIGNS_OF_CUTS = (b")[0]", b"(0, 2)", b"(0,2)", b"[:2]", b"TwoLetterISOLanguageName")
 _XML = (
     ".xml",

@@ -10,6 +10,7 @@ from typing import Any
 from lemmar import selectors
 from lemmar.documents import structured
 from lemmar.documents.nodes import Node
+from lemmar.documents.structured import suffix_of
 from lemmar.documents.xmltext import parse as parse_xml
 from lemmar.survey.draft import DraftClaim
 from lemmar.survey.listing import NO_LIST, Lists, Seen, state_of, tuple_of
@@ -152,11 +153,15 @@ def _attribute(element: Any, name: str) -> str:
 
 # ----------------------------------------------------------------------------------------------------------- settings by line
 
-_LINES = re.compile(
-    r"(?:^|/)(?:CMakeLists\.txt|Makefile(?:\.\w+)?|GNUmakefile|LINGUAS|meson\.build|configure\.(?:ac|in)|\.env|[^/]+\.(?:ini|cfg|conf|config|env|"
-    r"properties|props|godot|pro|pri|cmake|mk|gradle|gradle\.kts|desktop|settings|import|cs[vt]|tres|sh|bat|ps1|nsi|iss|rc))$",
-    re.IGNORECASE,
+_LINE_NAMES = frozenset({"cmakelists.txt", "makefile", "gnumakefile", "linguas", "meson.build", "configure.ac", "configure.in", ".env"})
+_LINE_SUFFIXES = frozenset(
+    {
+        *(".ini", ".cfg", ".conf", ".config", ".env", ".properties", ".props", ".godot", ".pro", ".pri", ".cmake", ".mk", ".gradle"),
+        *(".desktop", ".settings", ".import", ".csv", ".cst", ".tres", ".sh", ".bat", ".ps1", ".nsi", ".iss", ".rc"),
+    }
 )
+#: Suffixes of most of the files beside them, which are none: a look at these alone is cheap.
+_USUAL = frozenset({".css", ".md", ".png", ".svg", ".jpg", ".html", ".js", ".ts", ".json", ".scss", ".tsx", ".c", ".cpp", ".h", ".java"})
 #: A locale among other signs, as it stands in settings.
 _LOCALE = r"[A-Za-z]{2,3}(?:[-_](?:[A-Za-z]{4}|r?[A-Za-z]{2}|[0-9]{3}))*(?:@[a-z]+)?"
 _NAME = r"[A-Za-z_][\w./:-]*"
@@ -174,7 +179,13 @@ _WORD = re.compile(r"[\w.@/+-]{2,}")
 
 def is_settings(file: str) -> bool:
     """Whether a file has its settings in lines: of a build, of an engine, of a program."""
-    return bool(_LINES.search(file))
+    suffix = suffix_of(file)
+    if suffix in _LINE_SUFFIXES:
+        return True
+    if suffix in _USUAL:
+        return False
+    name = file.rpartition("/")[2].lower()
+    return name in _LINE_NAMES or name.startswith("makefile.") or name.endswith(".gradle.kts")
 
 
 def claims_in_lines(lists: Lists, file: str, data: bytes) -> Iterator[DraftClaim]:

@@ -16,7 +16,7 @@ from lemmar.inventory.forwarding import followed
 from lemmar.inventory.readings import Readings
 from lemmar.survey.paths import locale_in_words, locale_of
 from lemmar.tags import LanguageTag, read_spelling
-from lemmar.trees import Digest, File, Tree
+from lemmar.trees import Digest, File, Tree, digest_of
 
 _MOST_BYTES = 8 * 1024 * 1024
 #: Files of so many bytes at most are kept, and so many of them, as several ask for the same.
@@ -39,25 +39,22 @@ class Contents:
         self.tree = tree
         self.readings = readings or Readings()
         self.unfinished: dict[str, None] = {}
-        self._small: dict[str, tuple[Digest, bytes]] = {}
+        self._small: dict[str, bytes] = {}
         self._readings: dict[tuple[str, str, str], Reading | None] = {}
         self._formats: dict[str, Format | None] = {}
 
     def data(self, file: str) -> bytes | None:
         """The bytes of *file*; None where it cannot be read or is too large for a catalog."""
-        return self._read(file)[1]
-
-    def _read(self, file: str) -> tuple[Digest, bytes | None]:
         known = self._small.get(file)
         if known is not None:
             return known
         try:
-            digest, data = self.tree.read(File(file))
+            data = self.tree.data(File(file))
         except OSError:
-            return Digest(""), None
+            return None
         if len(data) <= _SMALL and len(self._small) < _MOST_KEPT:
-            self._small[file] = digest, data
-        return digest, data if len(data) <= _MOST_BYTES else None
+            self._small[file] = data
+        return data if len(data) <= _MOST_BYTES else None
 
     def format_of(self, file: str) -> Format | None:
         """The format that *file* is in by its grammar."""
@@ -78,8 +75,8 @@ class Contents:
                 return self.readings.read(digest, held, form, ReadOptions(layout=layout, suffix=suffix, fields=fields or {}))
 
             try:
-                digest, data = self._read(file)
-                reading = followed(self.tree, File(file), digest, data, read).reading if data is not None else None
+                data = self.data(file)
+                reading = followed(self.tree, File(file), digest_of(data), data, read).reading if data is not None else None
             except IncompleteError as error:
                 reading = None
                 self.unfinished[f"{file}: {error}"] = None

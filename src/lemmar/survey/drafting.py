@@ -14,7 +14,7 @@ from lemmar.survey.catalogs import SURE, CatalogFinder
 from lemmar.survey.claims import ClaimFinder
 from lemmar.survey.contents import Contents, is_pseudo, record_names, texts_of
 from lemmar.survey.draft import Draft, DraftCatalog, DraftClaim, DraftClient, DraftSyntax, Question
-from lemmar.survey.exceptions import excepting
+from lemmar.survey.exceptions import by_folder, excepting
 from lemmar.survey.joining import across_folders, common_folder
 from lemmar.survey.projects import Project, kind_of, name_of, project_of, projects
 from lemmar.survey.sources import Source, source_of
@@ -39,6 +39,7 @@ def draft(tree: Tree, files: Sequence[File], readings: Readings | None = None, t
     syntaxes: dict[str, DraftSyntax] = {}
     pseudo: set[Tag] = set()
     inside = _below([file for file in files if finder.setting_aside.of(file) is None], by_root)
+    beside = by_folder(finder.beside())
     for number, root in enumerate(sorted(by_root), start=1):
         tell(f"looking for claims in {root or '.'} ({number} of {len(by_root)})")
         below = inside[root]
@@ -51,7 +52,7 @@ def draft(tree: Tree, files: Sequence[File], readings: Readings | None = None, t
         pseudo |= mocks
         own = [_with_names(catalog, root, finder.contents, below) for catalog in own]
         own = [_with_syntax(catalog, source.tag, finder.contents, syntaxes) for catalog in own]
-        own = excepting(own, finder.beside(), finder.contents)
+        own = excepting(own, beside, finder.contents)
         client, late = _client(finder.contents, evidence[root], own, below, taken, source, [client.name for client in clients], mocks)
         unfinished |= dict.fromkeys(late)
         clients.append(client._replace(doubts=(*client.doubts, *asked)))
@@ -106,14 +107,19 @@ def _sure(catalogs: list[DraftCatalog]) -> tuple[list[DraftCatalog], list[DraftC
 def _below(files: Sequence[File], roots: Iterable[str]) -> dict[str, list[File]]:
     """The files of each client: each belongs to the nearest root around it."""
     found: dict[str, list[File]] = {root: [] for root in roots}
+    owners: dict[str, list[File] | None] = {**found}
     for file in files:
-        folder: str = file
-        while folder:
-            folder = folder.rpartition("/")[0]
-            if folder in found:
-                found[folder].append(file)
-                break
+        owner = _owner(file.rpartition("/")[0], owners)
+        if owner is not None:
+            owner.append(file)
     return found
+
+
+def _owner(folder: str, owners: dict[str, list[File] | None]) -> list[File] | None:
+    """The list of the nearest root around *folder*, or its own."""
+    if folder not in owners:
+        owners[folder] = _owner(folder.rpartition("/")[0], owners) if folder else None
+    return owners[folder]
 
 
 def _under(file: str, root: str) -> bool:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter, defaultdict
-from collections.abc import Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from functools import cached_property
 from typing import Any
 
@@ -21,21 +21,25 @@ from lemmar.trees.patterns import compile_pattern, match_path
 _SEVERAL = 3
 
 
-def excepting(catalogs: Sequence[DraftCatalog], files: Sequence[str], contents: Contents) -> list[DraftCatalog]:
-    """*catalogs*, each with exceptions for those of *files* that its pattern matches and that are no locale or another catalog's.
+def by_folder(files: Iterable[str]) -> dict[str, list[str]]:
+    """*files* by the folders that they lie in."""
+    found: dict[str, list[str]] = defaultdict(list)
+    for file in files:
+        found[file.rpartition("/")[0]].append(file)
+    return found
+
+
+def excepting(catalogs: Sequence[DraftCatalog], beside: Mapping[str, Sequence[str]], contents: Contents) -> list[DraftCatalog]:
+    """*catalogs*, each with exceptions for those of the files *beside*, by folder, that its pattern matches and that are no locale or another
+    catalog's.
 
     A file that has the catalog's keys is none: that its name is no locale is a fault, which the audit tells.
     """
-    by_folder: dict[str, list[str]] = defaultdict(list)
-    for file in files:
-        by_folder[file.rpartition("/")[0]].append(file)
     owner = {file: number for number, catalog in enumerate(catalogs) for file in catalog.files}
     found = []
     for number, catalog in enumerate(catalogs):
         known = _Keys(catalog, contents)
-        wrong = [
-            file for file in _matching(catalog, by_folder) if owner.get(file, number) != number or not _is_its_own(file, catalog, known)
-        ]
+        wrong = [file for file in _matching(catalog, beside) if owner.get(file, number) != number or not _is_its_own(file, catalog, known)]
         settings: dict[str, Any] = dict(catalog.settings)
         if wrong:
             settings["except"] = _patterns(wrong, list(catalog.files))
@@ -43,12 +47,12 @@ def excepting(catalogs: Sequence[DraftCatalog], files: Sequence[str], contents: 
     return found
 
 
-def _matching(catalog: DraftCatalog, by_folder: dict[str, list[str]]) -> list[str]:
+def _matching(catalog: DraftCatalog, beside: Mapping[str, Sequence[str]]) -> list[str]:
     prefix = f"{catalog.base}/" if catalog.base else ""
     ways = compile_pattern(str(catalog.settings["files"]))
     suffix = suffix_of(str(catalog.settings["files"]))
-    folders = [folder for folder in by_folder if f"{folder}/".startswith(prefix) or folder == catalog.base]
-    there = (file for folder in folders for file in by_folder[folder] if suffix_of(file) == suffix)
+    folders = [folder for folder in beside if f"{folder}/".startswith(prefix) or folder == catalog.base]
+    there = (file for folder in folders for file in beside[folder] if suffix_of(file) == suffix)
     own = set(catalog.files)
     return [file for file in there if file not in own and match_path(ways, file[len(prefix) :])]
 

@@ -115,7 +115,12 @@ class Slot(NamedTuple):
 
 def is_home(file: str) -> bool:
     """Whether a file lies where catalogs live."""
-    parts = file.split("/")[:-1]
+    return _in_home(file.rpartition("/")[0])
+
+
+@lru_cache(maxsize=1 << 14)
+def _in_home(folder: str) -> bool:
+    parts = folder.split("/")
     return any(_HOMES.fullmatch(part) or part.endswith(".lproj") or part == "values" or part.startswith("values-") for part in parts)
 
 
@@ -186,13 +191,25 @@ def _named(token: str) -> tuple[LanguageTag, Kind] | None:
 
 def slots(file: str) -> Iterator[Slot]:
     """Each way to see a locale in a path, the most telling first."""
-    parts = file.split("/")
-    suffix = suffix_of(file)
-    stem = parts[-1][: len(parts[-1]) - len(suffix)] if suffix else parts[-1]
-    for index in range(len(parts) - 2, -1, -1):
-        if _may_name(parts[index]):
+    folder, _, name = file.rpartition("/")
+    naming = _naming(folder)
+    if naming:
+        parts, suffix = file.split("/"), suffix_of(file)
+        for index in naming:
             yield from _in_folder("/".join(parts[:index]), parts[index], "/".join(parts[index + 1 :]), suffix)
-    folder = "/".join(parts[:-1])
+    for slot in _in_name(name):
+        yield slot._replace(folder=folder) if folder else slot
+
+
+@lru_cache(maxsize=1 << 16)
+def _in_name(name: str) -> tuple[Slot, ...]:
+    return tuple(_slots_in(name))
+
+
+def _slots_in(name: str) -> Iterator[Slot]:
+    """Each way to see a locale in the name of a file; the folder is empty."""
+    folder, suffix = "", suffix_of(name)
+    stem = name[: len(name) - len(suffix)] if suffix else name
     whole = _named(stem)
     if whole is not None:
         yield Slot(folder, f"{{locale}}{suffix}", stem, *whole)
@@ -209,6 +226,13 @@ def slots(file: str) -> Iterator[Slot]:
         if stem[match.end() :] and found is not None and found[1] != "rare":
             yield Slot(folder, f"{{locale}}{stem[match.start() :]}{suffix}", stem[: match.start()], *found)
             return
+
+
+@lru_cache(maxsize=1 << 12)
+def _naming(folder: str) -> tuple[int, ...]:
+    """Which of the names in the path of *folder* may name a locale, the last first."""
+    parts = folder.split("/")
+    return tuple(index for index in range(len(parts) - 1, -1, -1) if parts[index] and _may_name(parts[index]))
 
 
 @lru_cache(maxsize=1 << 14)

@@ -81,14 +81,20 @@ class Project(NamedTuple):
 def projects(files: Iterable[str]) -> dict[str, Project]:
     """The projects among *files* by their folders; of one inside another's source both are there."""
     found: dict[str, tuple[int, Project]] = {}
+    seen: set[str] = set()
     for file in files:
         folder, _, name = file.rpartition("/")
+        if folder not in seen:
+            seen.add(folder)
+            parts = folder.split("/")
+            if len(parts) > 1 and parts[0] in _GATHERING:
+                root = "/".join(parts[:2])
+                found.setdefault(root, (len(_NAMES), Project(root, "", f"{parts[0]}/")))
         rank, kind = _NAMES.get(name) or _SUFFIXES.get(name[name.rfind(".") :], (-1, ""))
+        if rank < 0:
+            continue
         parts = folder.split("/") if folder else []
-        if (len(parts) > 1 and parts[0] in _GATHERING) or (parts and parts[0] in _GATHERING and len(parts) == 2):
-            root = "/".join(parts[:2])
-            found.setdefault(root, (len(_NAMES), Project(root, "", f"{parts[0]}/")))
-        if rank < 0 or _NO_CLIENTS & set(parts):
+        if _NO_CLIENTS & set(parts):
             continue
         root = _root_of(name, parts)
         known = found.get(root)

@@ -6,14 +6,13 @@ passed over, unless the pattern names them.
 
 from __future__ import annotations
 
-import hashlib
 import os
 import re
 import stat
 from contextlib import suppress
 from pathlib import Path
 
-from lemmar.trees import Digest, File, Match
+from lemmar.trees import Digest, File, Match, digest_of
 from lemmar.trees.ignoring import FETCHED, Ignoring
 from lemmar.trees.patterns import compile_pattern, from_root, match_path
 
@@ -21,6 +20,7 @@ from lemmar.trees.patterns import compile_pattern, from_root, match_path
 MAX_BYTES = 256 * 1024 * 1024
 #: Folders deeper than this below a pattern's base are not walked.
 _MAX_DEPTH = 64
+_READING = os.O_RDONLY | getattr(os, "O_NONBLOCK", 0) | getattr(os, "O_BINARY", 0)
 
 
 class FolderTree:
@@ -46,11 +46,18 @@ class FolderTree:
         for way in ways:
             self._walk(start, way.steps, "", found, 0, ())
         prefix = f"{start}/" if start else ""
+        if not any(way.has_fields for way in ways):
+            return [Match(File(prefix + path), None, None) for path in sorted(found)]
         return [match._replace(file=File(prefix + path)) for path in sorted(found) for match in match_path(ways, path)]
 
     def read(self, file: File) -> tuple[Digest, bytes]:
         """The file's digest and bytes. Raises `OSError` where it is no regular file or cannot be read or is too large."""
-        descriptor = os.open(f"{self._prefix}{file}", os.O_RDONLY | getattr(os, "O_NONBLOCK", 0) | getattr(os, "O_BINARY", 0))
+        data = self.data(file)
+        return digest_of(data), data
+
+    def data(self, file: File) -> bytes:
+        """The file's bytes. Raises `OSError` as `read` does."""
+        descriptor = os.open(f"{self._prefix}{file}", _READING)
         try:
             facts = os.fstat(descriptor)
             if not stat.S_ISREG(facts.st_mode):
@@ -62,7 +69,7 @@ class FolderTree:
                 data += b"".join(iter(lambda: os.read(descriptor, 1 << 20), b""))
         finally:
             os.close(descriptor)
-        return Digest(hashlib.blake2b(data, digest_size=16).hexdigest()), data
+        return data
 
     def is_file(self, path: str) -> bool:
         """Whether *path* is a regular file inside the root."""

@@ -27,37 +27,39 @@ class Ignoring:
 
     def __init__(self, root: Path) -> None:
         self.root = root
-        self._specs: dict[str, GitIgnoreSpec | None] = {}
+        self._specs: dict[str, tuple[tuple[int, GitIgnoreSpec], ...]] = {}
         self._known: dict[tuple[str, bool], bool] = {}
 
     def ignores(self, path: str, is_folder: bool) -> bool:
         """Whether git ignores *path*, whose parent folders it does not ignore, and tracks nothing there."""
+        if not self._specs_for(path.rpartition("/")[0]):
+            return False
         known = self._known.get((path, is_folder))
         if known is None:
             known = self._known[path, is_folder] = self._matches(path, is_folder) and not self._tracked(path, is_folder)
         return known
 
     def _matches(self, path: str, is_folder: bool) -> bool:
-        parts = path.split("/")
-        for depth in range(len(parts) - 1, -1, -1):  # the nearest .gitignore that has a say wins
-            spec = self._spec("/".join(parts[:depth]))
-            if spec is not None:
-                said = spec.check_file("/".join(parts[depth:]) + ("/" if is_folder else "")).include
-                if said is not None:
-                    return said
+        for start, spec in self._specs_for(path.rpartition("/")[0]):  # the nearest .gitignore that has a say wins
+            said = spec.check_file(path[start:] + ("/" if is_folder else "")).include
+            if said is not None:
+                return said
         return False
 
-    def _spec(self, folder: str) -> GitIgnoreSpec | None:
-        if folder not in self._specs:
+    def _specs_for(self, folder: str) -> tuple[tuple[int, GitIgnoreSpec], ...]:
+        """What the folder and those above it say, the nearest first, each with where a path begins that is relative to it."""
+        known = self._specs.get(folder)
+        if known is None:
             said = _lines(self.root / folder / ".gitignore")
             if not folder:
                 said = _lines(self.root / ".git" / "info" / "exclude") + said
-            self._specs[folder] = None
+            known = self._specs_for(folder.rpartition("/")[0]) if folder else ()
             if said:
                 from pathspec import GitIgnoreSpec
 
-                self._specs[folder] = GitIgnoreSpec.from_lines(said)
-        return self._specs[folder]
+                known = ((len(folder) + bool(folder), GitIgnoreSpec.from_lines(said)), *known)
+            self._specs[folder] = known
+        return known
 
     def _tracked(self, path: str, is_folder: bool) -> bool:
         return any(file.startswith(f"{path}/") for file in self._index) if is_folder else path in self._index

@@ -33,6 +33,11 @@ class Way(NamedTuple):
     marked: bool
 
     @property
+    def has_fields(self) -> bool:
+        """Whether it takes anything from a path."""
+        return bool(self.whole.groups)
+
+    @property
     def parts_names(self) -> bool:
         """Whether one name holds the part and then the locale, so that signs may belong to either."""
         return _PART_THEN_LOCALE.search(self.whole.pattern) is not None

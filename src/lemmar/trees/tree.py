@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 from collections.abc import Sequence
 from typing import NamedTuple, NewType, Protocol
 
@@ -9,6 +10,11 @@ from typing import NamedTuple, NewType, Protocol
 File = NewType("File", str)
 #: BLAKE2 of a file's bytes, hexadecimal.
 Digest = NewType("Digest", str)
+
+
+def digest_of(data: bytes) -> Digest:
+    """The digest of a file's bytes."""
+    return Digest(hashlib.blake2b(data, digest_size=16).hexdigest())
 
 
 class Match(NamedTuple):
@@ -31,6 +37,9 @@ class Tree(Protocol):
 
     def read(self, file: File) -> tuple[Digest, bytes]:
         """The file's digest and bytes. Raises `OSError` where it cannot be read."""
+
+    def data(self, file: File) -> bytes:
+        """The file's bytes, where its digest is not needed. Raises `OSError` where it cannot be read."""
 
     def is_file(self, path: str) -> bool:
         """Whether *path* is a regular file inside the tree."""
