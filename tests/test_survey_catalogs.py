@@ -85,6 +85,48 @@ CASES: list[tuple[str, Files, list[str], list[str]]] = [
         [],
     ),
     (
+        "names with a region, and packed neighbours",
+        {
+            **WEB,
+            "s/lang/english.json": as_json("en"),
+            "s/lang/german.json": as_json("de"),
+            "s/lang/portuguese-br.json": as_json("pt-BR"),
+            "s/lang/german.min.json": as_json("de"),
+        },
+        [
+            's lang/{locale}.json | spelling = "name" | spelled = { portuguese-br = "pt-BR" }'
+            ' | except = ["lang/*.min.json"]'
+        ],
+        [],
+    ),
+    (
+        "a manifest in the folder of each locale",
+        {
+            **WEB,
+            **{f"s/locales/{tag}/index.json": as_json(tag) for tag in TAGS},
+            **{f"s/locales/{tag}/package.json": '{"name": "x"}' for tag in TAGS},
+        },
+        ["s locales/{locale}/index.json"],
+        [],
+    ),
+    (
+        "keys that are texts, of which English spells a few in another way",
+        {
+            **WEB,
+            "s/locales/en.json": as_text({"Colour of the hut": "Color of the hut"}),
+            **{
+                f"s/locales/{tag}.json": as_text(
+                    {f"{text} here": f"{tag} {text}" for text in others(tag)}
+                    | {"Colour of the hut": f"{tag} colour"}
+                )
+                for tag in TAGS
+                if tag != "en"
+            },
+        },
+        ['s locales/{locale}.json | source-text = "key"'],
+        [],
+    ),
+    (
         "two catalogs, a sign that tags have as well",
         {
             **WEB,

@@ -165,6 +165,7 @@ class CatalogReader:
             seen,
             self.read_as,
             self.known,
+            self.entry.source_text == "key",
         )
         return Found(pattern, catalogs, tuple(self.faults), tuple(self.names), tuple(self.unfinished))
 

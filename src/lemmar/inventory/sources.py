@@ -81,10 +81,19 @@ def _lacking(reads: Sequence[Read], source: Tag, part: str | None, carrying: Seq
 
 
 def _keyed(reads: Sequence[Read], source: Tag, keys: dict[Keys, Keys]) -> Iterator[Read]:
-    """Columns of the keys themselves."""
-    for part in _parts(reads, source):
-        those = [read for read in reads if read.part == part]
-        made = Keys(dict.fromkeys(key for read in those for key in read.column.keys))
+    """Columns of the keys themselves: of all where the source has no file, else of what its file has not and half of the translations have,
+    since a file that only spells a few texts in another way need not have the others.
+    """
+    without = set(_parts(reads, source))
+    for part in dict.fromkeys(read.part for read in reads):
+        those = [read for read in reads if read.part == part and (part in without or read.tag != source)]
+        counts = Counter(key for read in those for key in read.column.keys)
+        if part not in without:
+            own = {key for read in reads if read.part == part and read.tag == source for key in read.column.keys}
+            counts = Counter({key: count for key, count in counts.items() if 2 * count >= len(those) and key not in own})
+        if not counts:
+            continue
+        made = Keys(counts)
         made = keys.setdefault(made, made)
         first = those[0]
         yield first._replace(tag=source, column=Column(first.column.label, made, tuple(made)))

@@ -17,6 +17,13 @@ if TYPE_CHECKING:
 _ESCAPES = {"n": "\n", "t": "\t", "r": "\r", "b": "\b", "f": "\f", "v": "\v", "0": "\0", "\n": ""}
 
 
+def _describes(node: Syntax) -> bool:
+    """Whether an object says how a property is to be: what ``Object.defineProperty`` is given."""
+    call = node.parent.parent if node.parent is not None else None
+    function = call.child_by_field_name("function") if call is not None and call.type == "call_expression" else None
+    return function is not None and source_of(function).endswith(("defineProperty", "defineProperties"))
+
+
 class _File(SourceFile):
     wrappers = frozenset({"as_expression", "satisfies_expression", "parenthesized_expression", "non_null_expression", "await_expression"})
     numbers = frozenset({"number"})
@@ -83,7 +90,7 @@ class _File(SourceFile):
         maps = [node for node in given if node.kind == "map" and node.members]
         if maps:
             return maps
-        inner = [self.value(node) for node in walk(self.root, frozenset({"object"})) if node.type == "object"]
+        inner = [self.value(node) for node in walk(self.root, frozenset({"object"})) if node.type == "object" and not _describes(node)]
         return outermost([node for node in inner if node.members]) or [node for node in exported if node.kind == "computed"]
 
     def exported(self) -> list[Syntax]:

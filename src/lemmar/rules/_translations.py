@@ -8,6 +8,7 @@ from typing import NamedTuple
 
 from lemmar.inventory.contents import Catalog
 from lemmar.resolve.differences import INTACT, Differences, differences, plurals
+from lemmar.resolve.spots import holder_of
 from lemmar.resolve.world import Client, SourcePart, World
 from lemmar.syntax import Shape
 from lemmar.tags import Tag
@@ -95,7 +96,7 @@ class _Comparer:
         none = (0, source.catalogs[0])
         for key in self._candidates(catalog, source, wanted):
             number = catalog.shapes[catalog.column.keys.places[key]]
-            expected, holder = wanted.get(key, none)
+            expected, holder = wanted[key] if key in wanted else (0, holder_of(source, key))
             if is_computed(catalog, key) or is_computed(holder, key):
                 continue
             broken, whole = self.shapes[number], self.shapes[expected]

@@ -164,8 +164,8 @@ def surplus(world: World) -> Iterator[Problem]:
     """Nobody reads the text: its key was renamed or removed in the source.
 
     Reported once for each key, for all locales that have it, at the first of them. Not reported: keys of a part that the source
-    lacks as a whole (`catalog.layout-differs`), or whose source file is broken, and keys that a catalog `requires-own`. To fix: remove
-    the key, or rename it as in the source.
+    lacks as a whole (`catalog.layout-differs`), or whose source file is broken, keys that a catalog `requires-own`, and keys that are
+    the source's texts (`source-text`), of which the source needs none. To fix: remove the key, or rename it as in the source.
     """
     for client in world.clients:
         faulty = {fault.part for fault in client.faults if fault.defect.blinds in ("file", "rest") and _is_source(client, fault.tag)}
@@ -174,9 +174,10 @@ def surplus(world: World) -> Iterator[Problem]:
                 continue
             known = union_of(source.catalogs)
             extra: dict[str, list[Catalog]] = {}
+            texts = {pattern.number for pattern in client.patterns if pattern.keys_are_texts}
             for catalogs in client.by_part[part].values():
                 for catalog in catalogs:
-                    if not catalog.column.key_set <= known:
+                    if not catalog.column.key_set <= known and catalog.order not in texts:
                         for key in catalog.column.keys:
                             if key not in known:
                                 extra.setdefault(key, []).append(catalog)

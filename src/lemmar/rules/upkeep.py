@@ -73,19 +73,27 @@ def unreviewed(world: World) -> Iterator[Problem]:
             yield found if text else graded(found, "error")
 
 
+def _originals(source: SourcePart) -> dict[str, str]:
+    """The text of each key that translations are made from."""
+    found = source_texts(source)
+    for catalog in source.catalogs:
+        found |= {catalog.column.keys[place]: copy for place, copy in catalog.column.rare.source.items()}
+    return found
+
+
 @rule("message.stale", "warning", "A translation was made from an older source text.", hides=HIDES_ODD)
 def stale(world: World) -> Iterator[Problem]:
     """The source text was changed, and the translation still says what it said before.
 
-    Reported once for each text whose file has a copy of the source text that differs from today's in more than blanks. Not
-    reported: files without a source file of their own, and formats whose keys are the source texts. To fix: review the
-    translation and update the copy.
+    Reported once for each text whose file has a copy of the source text that differs from today's in more than blanks. Today's is
+    the copy in the source's own file, where that has one: its translation may spell a text in another way. Not reported: files
+    without a source file of their own, and formats whose keys are the source texts. To fix: review the translation and update the copy.
     """
     for client, locale, part, catalog, source in texts(world):
         copies = catalog.column.rare.source
         if not copies or any(each.file == catalog.file for each in source.catalogs) or catalog.form.keys_are_texts:
             continue
-        theirs = source_texts(source)
+        theirs = _originals(source)
         for place, copy in copies.items():
             key, text = catalog.column.keys[place], catalog.column.texts[place]
             today = theirs.get(key)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
+from lemmar.documents.structured import suffix_of
 from lemmar.survey.paths import is_spare
 
 _FETCHED = frozenset(
@@ -65,7 +66,7 @@ class SettingAside:
 
     def __init__(self, files: Sequence[str]) -> None:
         self._known: dict[str, Aside | None] = {"": None}
-        self._spare: dict[str, bool] = {}
+        self._names: dict[str, tuple[bool, str]] = {}
         self._signs = _signs(files)
 
     def of(self, file: str) -> Aside | None:
@@ -74,9 +75,13 @@ class SettingAside:
         found = self._known[folder] if folder in self._known else self._folder(folder)
         if found is not None:
             return found
-        spare = self._spare.get(name)
-        if spare is None:
-            spare = self._spare[name] = is_spare(name)
+        reason = self._names.get(name)
+        if reason is None:
+            packed = f"*.min{suffix_of(name)}" if ".min." in name else ""
+            reason = self._names[name] = (is_spare(name), packed)
+        spare, packed = reason
+        if packed:
+            return Aside(f"{folder}/{packed}" if folder else packed, "packed from what lies beside it")
         return Aside(file, "a copy that somebody keeps") if spare else None
 
     def _folder(self, folder: str) -> Aside | None:
@@ -118,6 +123,11 @@ def _signs(files: Iterable[str]) -> dict[str, str]:
             for holder in (folder, folder.rpartition("/")[0]) if below else (folder,):
                 found[holder] = min(found.get(holder, (3, "")), (rank, name))
     return {folder: name for folder, (_, name) in found.items()}
+
+
+def is_packed(data: bytes) -> bool:
+    """Whether a build has packed the code, so that nobody wrote it so: lines of a thousand bytes on average in no short file, or a megabyte."""
+    return len(data) > 1_000_000 or (len(data) > 20_000 and len(data) > 1_000 * (data.count(b"\n") + 1))
 
 
 def made_from(folder: str) -> str | None:

@@ -10,9 +10,9 @@ from typing import Any
 
 from lemmar import formats
 from lemmar.documents.structured import suffix_of
-from lemmar.formats import Format
+from lemmar.formats import Column, Format
 from lemmar.inventory.readings import Readings
-from lemmar.survey.aside import Aside, SettingAside, made_from
+from lemmar.survey.aside import Aside, SettingAside, is_packed, made_from
 from lemmar.survey.contents import Contents, holds_texts, layout_by_file, leaved, record_fields, record_fields_of_all, rooted
 from lemmar.survey.draft import DraftCatalog
 from lemmar.survey.headers import columns_in_words, columns_of
@@ -25,8 +25,12 @@ from lemmar.trees import File, Tree
 _SOME_KEY = re.compile(rb"(?:[\"'{\[,]|^)[ \t\"']*([a-z]{2,3}(?:[-_][A-Za-z]{2,4})?|[A-Za-z]{4,12})[\"']?[ \t]*[:\]=,}]", re.MULTILINE)
 _MOST_READ = 64
 _SETTINGS = re.compile(r"(?:package(?:-lock)?|tsconfig.*|composer|manifest|workspace|build|settings|config|launch|meta)\.\w+")
+# In a folder of each locale these are none of its texts: they say what is in the folder.
+_MANIFEST = re.compile(r"(?:package(?:-lock)?|composer|tsconfig.*|bower|component)\.json")
 #: Source code in files of so many languages is a catalog wherever it lies.
 _SURELY_MANY = 8
+#: An English file with less than one of so many texts only spells a few in another way.
+_FEW_OF = 4
 #: Less sure than this, and it is a question.
 SURE = 0.7
 
@@ -105,8 +109,12 @@ class CatalogFinder:
         return sorted(catalogs, key=lambda catalog: (catalog.base, str(catalog.settings["files"])))
 
     def beside(self) -> list[str]:
-        """The files that may be catalogs, copies that somebody keeps beside them as well."""
-        return [*self.files, *self._shadows, *(file for reason, files in self._aside.items() for file in files if reason.pattern in files)]
+        """The files that may be catalogs, and `set_aside`."""
+        return [*self.files, *sorted(self.set_aside())]
+
+    def set_aside(self) -> frozenset[str]:
+        """The files that are set aside, though they might be catalogs by their names: a pattern must not match them."""
+        return frozenset([*self._shadows, *(file for files in self._aside.values() for file in files)])
 
     def left_over(self) -> Iterator[tuple[str, str, int]]:
         """Files in no catalog that hold texts all the same, with their format, of several in a folder the first with their number: of formats for
@@ -206,6 +214,8 @@ class CatalogFinder:
 
     def _by_file(self, folder: str, template: str, kind: Kind, members: Mapping[str, tuple[LanguageTag, str]]) -> DraftCatalog | None:
         suffix = suffix_of(template)
+        if _MANIFEST.fullmatch(template.rpartition("/")[2]):
+            return None
         first = next(iter(members.values()))[1]
         at_home = is_home(first)
         unmarked = self._unmarked(folder, template)
@@ -317,9 +327,13 @@ class CatalogFinder:
         spelling = "name" if kind == "word" else _spelling(tuple(members), template)
         if spelling:
             settings["spelling"] = spelling
-        if not form.carries_source and layout == "by-file" and not unmarked and _keys_are_texts(full, files):
+        if not form.carries_source and layout == "by-file" and not unmarked and _keys_are_texts(full, files, every, columns):
             settings["source-text"] = "key"
-        spelled = {token: str(tag.canonical()) for token, (tag, _) in members.items() if locale_of(token) is None and locale_joined(token)}
+        spelled = {
+            token: str(tag.canonical())
+            for token, (tag, _) in members.items()
+            if locale_of(token) is None and (locale_joined(token) or (kind == "word" and read_spelling(token, "name") is None))
+        }
         if spelled:
             settings["spelled"] = spelled
         locales = tuple(dict.fromkeys(Tag(tag) for tag in files))
@@ -389,7 +403,11 @@ class CatalogFinder:
         if not may_be or (suffix in _only_at_home() and not (is_home(file) or _is_named_home(base))) or _SETTINGS.fullmatch(base):
             return None
         data = self.contents.data(file)
-        if data is None or (by_keys and not _names_locales(data)):
+        if (
+            data is None
+            or (by_keys and not _names_locales(data))
+            or (suffix in _only_at_home() and not _is_named_home(base) and is_packed(data))
+        ):
             return None
         form = self.contents.format_of(file)
         if form is None:
@@ -489,13 +507,18 @@ class CatalogFinder:
         return kept
 
 
-def _keys_are_texts(full: Sequence[frozenset[str]], files: Mapping[str, str]) -> bool:
-    """Whether keys are the source's texts: many have blanks, and there is no file of plain English."""
+def _keys_are_texts(
+    full: Sequence[frozenset[str]], files: Mapping[str, str], every: Sequence[str], columns: Sequence[Column | None]
+) -> bool:
+    """Whether keys are the source's texts: many have blanks, and a file of plain English has no more than a few of them."""
     keys = frozenset().union(*full[:8])
-    return "en" not in files and "en-US" not in files and 3 * sum(" " in key.strip() for key in keys) > len(keys)
+    if 3 * sum(" " in key.strip() for key in keys) <= len(keys):
+        return False
+    english = {files[tag] for tag in ("en", "en-US") if tag in files}
+    sizes = {file: len(column.keys) for file, column in zip(every, columns, strict=False) if column is not None}
+    return all(_FEW_OF * sizes.get(file, 0) < max(sizes.values()) for file in english)
 
 
-@cache
 @cache
 def _may_hold_all(suffix: str) -> tuple[bool, bool]:
     """Whether a file may hold all locales, and whether it then may do so by its keys."""

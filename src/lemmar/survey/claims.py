@@ -47,6 +47,8 @@ _CUT = re.compile(
 )
 _QUOTED = re.compile(rb"[\"'`>:;, {(\[\n\t|]([a-z]{2,3})(?:[-_][A-Za-z]{2,4}){0,2}(?=[\"'`<;, :)\]}|])")
 
+#: So many maps with locales for keys in one file are texts, each in all languages.
+_TEXTS = 6
 # All that is no letter or digit as a blank, so that what is left are words.
 _TO_BLANKS = bytes(code if chr(code).isalnum() and code < 128 else 32 for code in range(256))
 
@@ -111,7 +113,7 @@ class ClaimFinder:
             if not self._worth_parsing(file, data, suffix, words):
                 continue
             try:
-                claims += [claim for claim in self._claims(file, data, suffix) if self._reads_back(claim)]
+                claims += self._surest(self._claims(file, data, suffix))
             except IncompleteError as error:
                 self.unfinished.append(f"{file}: {error}")
         return _chosen(claims)
@@ -143,6 +145,16 @@ class ClaimFinder:
         if data.lstrip(b"\xef\xbb\xbf \t\r\n")[:1] == b"<":
             return list(claims_in_xml(self.lists, file, data)) if suffix not in (".html", ".htm") else []
         return list(claims_in_lines(self.lists, file, data)) if is_settings(file) else []
+
+    def _surest(self, claims: Sequence[DraftClaim]) -> Iterator[DraftClaim]:
+        """Of one file's *claims* the surest of each kind that the audit reads so as well."""
+        found: set[str] = set()
+        if sum(claim.settings.get("take") == "keys" for claim in claims) >= _TEXTS:
+            claims = [claim for claim in claims if claim.settings.get("take") != "keys"]
+        for claim in sorted(claims, key=lambda claim: -claim.confidence):
+            if claim.states not in found and self._reads_back(claim):
+                found.add(claim.states)
+                yield claim
 
     def _reads_back(self, claim: DraftClaim) -> bool:
         """Whether the audit sees in the place what was seen here, and nothing else: a call that is repeated for other things, say, is none."""
@@ -183,13 +195,8 @@ _XML = (
 
 
 def _chosen(claims: list[DraftClaim]) -> list[DraftClaim]:
-    """Without what is said twice in one file: of several lists of a kind in one file only the surest."""
-    best: dict[tuple[Any, ...], DraftClaim] = {}
-    for claim in claims:
-        key = (claim.states, claim.settings["file"])
-        known = best.get(key)
-        if known is None or claim.confidence > known.confidence:
-            best[key] = claim
+    """*claims*, of which there is one of a kind a file, in their order; without the unsure ones beside sure ones."""
+    best = {(claim.states, claim.settings["file"]): claim for claim in claims}
     surest = max((claim.confidence for claim in best.values() if claim.states in ("supported", "offered")), default=0)
     if surest >= 0.85:  # beside a whole list one with half of it says something else
         best = {key: claim for key, claim in best.items() if claim.confidence > 0.6 or claim.states not in ("supported", "offered")}

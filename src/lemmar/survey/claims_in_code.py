@@ -10,6 +10,7 @@ from typing import Any
 from lemmar import languages
 from lemmar.documents.nodes import Node
 from lemmar.languages import Call, Declaration, SourceFile
+from lemmar.survey.aside import is_packed
 from lemmar.survey.draft import DraftClaim
 from lemmar.survey.listing import CHAIN, NO_LIST, Lists, Seen, state_of, tuple_of
 from lemmar.survey.paths import locale_of
@@ -19,14 +20,9 @@ _FUNCTION = re.compile(r"function|method|body|arrow|lambda|class|getter")
 _DOUBT = "is this the locale that users get of whom nothing else is known? It is the only one beside the list"
 
 
-def _is_packed(data: bytes) -> bool:
-    """Whether a build has packed the code, so that nobody wrote it so: lines of a thousand bytes on average, and no short file."""
-    return len(data) > 20_000 and len(data) > 1_000 * (data.count(b"\n") + 1)
-
-
 def claims_in_code(lists: Lists, file: str, data: bytes, suffix: str) -> list[DraftClaim]:
     """The claims in a file of source code. Raises `IncompleteError`."""
-    parsed = languages.parse(data, suffix) if not _is_packed(data) else None
+    parsed = languages.parse(data, suffix) if not is_packed(data) else None
     return _Code(lists, file, parsed, data).found() if parsed is not None else []
 
 

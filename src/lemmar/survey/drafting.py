@@ -39,7 +39,7 @@ def draft(tree: Tree, files: Sequence[File], readings: Readings | None = None, t
     syntaxes: dict[str, DraftSyntax] = {}
     pseudo: set[Tag] = set()
     inside = _below([file for file in files if finder.setting_aside.of(file) is None], by_root)
-    beside = by_folder(finder.beside())
+    beside, aside = by_folder(finder.beside()), finder.set_aside()
     for number, root in enumerate(sorted(by_root), start=1):
         tell(f"looking for claims in {root or '.'} ({number} of {len(by_root)})")
         below = inside[root]
@@ -52,7 +52,7 @@ def draft(tree: Tree, files: Sequence[File], readings: Readings | None = None, t
         pseudo |= mocks
         own = [_with_names(catalog, root, finder.contents, below) for catalog in own]
         own = [_with_syntax(catalog, source.tag, finder.contents, syntaxes) for catalog in own]
-        own = excepting(own, beside, finder.contents)
+        own = excepting(own, beside, aside, finder.contents)
         client, late = _client(finder.contents, evidence[root], own, below, taken, source, [client.name for client in clients], mocks)
         unfinished |= dict.fromkeys(late)
         clients.append(client._replace(doubts=(*client.doubts, *asked)))

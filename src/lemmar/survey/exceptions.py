@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections import Counter, defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from functools import cached_property
@@ -29,9 +30,11 @@ def by_folder(files: Iterable[str]) -> dict[str, list[str]]:
     return found
 
 
-def excepting(catalogs: Sequence[DraftCatalog], beside: Mapping[str, Sequence[str]], contents: Contents) -> list[DraftCatalog]:
-    """*catalogs*, each with exceptions for those of the files *beside*, by folder, that its pattern matches and that are no locale or another
-    catalog's.
+def excepting(
+    catalogs: Sequence[DraftCatalog], beside: Mapping[str, Sequence[str]], aside: frozenset[str], contents: Contents
+) -> list[DraftCatalog]:
+    """*catalogs*, each with exceptions for those of the files *beside*, by folder, that its pattern matches and that are set *aside*, no locale or
+    another catalog's.
 
     A file that has the catalog's keys is none: that its name is no locale is a fault, which the audit tells.
     """
@@ -39,7 +42,11 @@ def excepting(catalogs: Sequence[DraftCatalog], beside: Mapping[str, Sequence[st
     found = []
     for number, catalog in enumerate(catalogs):
         known = _Keys(catalog, contents)
-        wrong = [file for file in _matching(catalog, beside) if owner.get(file, number) != number or not _is_its_own(file, catalog, known)]
+        wrong = [
+            file
+            for file in _matching(catalog, beside)
+            if file in aside or owner.get(file, number) != number or not _is_its_own(file, catalog, known)
+        ]
         settings: dict[str, Any] = dict(catalog.settings)
         if wrong:
             settings["except"] = _patterns(wrong, list(catalog.files))
@@ -119,6 +126,10 @@ def _patterns(wrong: Sequence[str], own: Sequence[str]) -> list[str]:
     found: dict[str, None] = {}
     alike = Counter(_in_any(file) for file in wrong)
     for file in wrong:
+        packed = re.sub(r"[^/]+(?=\.min\.\w+$)", "*", file)
+        if packed != file:
+            found[packed] = None
+            continue
         if alike[_in_any(file)] >= _SEVERAL and not any(_in_any(other) == _in_any(file) for other in own):
             found[_in_any(file)] = None
             continue

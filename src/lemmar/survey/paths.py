@@ -18,7 +18,8 @@ _HOMES = re.compile(
 )
 _TOKEN = re.compile(r"[A-Za-z]{2,3}(?:[-_](?:r?[A-Za-z]{2,4}|[0-9]{3}))*(?:@[a-z]+)?|b\+[A-Za-z0-9+]+")
 _ANY = re.compile(r"[a-z]{2,3}(?:[-_@][A-Za-z0-9]{2,8})*")
-_JOINED = re.compile(r"([a-z]{2})([A-Z][a-z]{3})?([A-Z][A-Za-z])?")
+_JOINED = re.compile(r"([a-z]{2,3})([A-Z][a-z]{3})?([A-Z][A-Za-z])?")
+_NAME_AND_REGION = re.compile(r"([A-Za-z]{4,})[-_ ]([A-Za-z]{2})")
 #: Names of the file that has the source's texts, where no locale is in it.
 SOURCE_NAMES = re.compile(r"(?:default|source|base|template|original|main|master|root|dev|strings|messages|texts)", re.IGNORECASE)
 _SIGN = re.compile("[-_.]")
@@ -152,6 +153,11 @@ def locale_in_words(token: str) -> LanguageTag | None:
     if len(token) < 4 or not token[0].isalpha():
         return None
     tag = read_spelling(token, "name")
+    parts = _NAME_AND_REGION.fullmatch(token) if tag is None else None
+    if parts is not None:  # portuguese-br
+        named = read_spelling(parts[1], "name")
+        tag = read_spelling(f"{named.language}-{parts[2].upper()}", "bcp47") if named is not None and not named.region else None
+        tag = tag if tag is not None and tag.valid else None
     return tag if tag is not None and (len(tag.language) == 2 or tag.language in _THREE) else None
 
 
@@ -162,7 +168,7 @@ def locale_joined(token: str) -> LanguageTag | None:
     if not match or not (match[2] or match[3]):
         return None
     tag = read_spelling("-".join(filter(None, match.groups())), "bcp47")
-    return tag if tag is not None and tag.valid else None
+    return tag if tag is not None and tag.valid and (len(tag.language) == 2 or tag.language in _THREE) else None
 
 
 @lru_cache(maxsize=1 << 12)

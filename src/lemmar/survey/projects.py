@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 import re
+from collections import Counter
 from collections.abc import Iterable, Sequence
 from typing import NamedTuple
+
+from lemmar.survey.paths import locale_of
 
 #: Files that make their folder a project, by the kind of client they speak of; of several in one folder the first here counts.
 _NAMES = {
@@ -67,6 +70,8 @@ _WORDS = (
 _SURE_KINDS = frozenset(
     {"project.godot", "ProjectVersion.txt", "pubspec.yaml", "AndroidManifest.xml", "project.pbxproj", "Podfile", "Info.plist"}
 )
+#: So many folders beside each other that are named by locales are no projects.
+_LOCALES = 3
 _NO_CLIENTS = frozenset({"test", "tests", "__tests__", "fixtures", "testdata", "spec", "examples", "example", "docs", "node_modules"})
 
 
@@ -100,7 +105,14 @@ def projects(files: Iterable[str]) -> dict[str, Project]:
         known = found.get(root)
         if known is None or rank < known[0]:
             found[root] = (rank, Project(root, kind, file))
-    return _merged({root: project for root, (_, project) in found.items()})
+    return _merged(_without_locales({root: project for root, (_, project) in found.items()}))
+
+
+def _without_locales(found: dict[str, Project]) -> dict[str, Project]:
+    """Without manifests that lie in the folder of each locale."""
+    named = [root for root in found if locale_of(root.rpartition("/")[2]) is not None]
+    beside = Counter(root.rpartition("/")[0] for root in named)
+    return {root: project for root, project in found.items() if root not in named or beside[root.rpartition("/")[0]] < _LOCALES}
 
 
 def _root_of(name: str, parts: list[str]) -> str:
