@@ -553,3 +553,21 @@ def test_where_a_file_says_which_entries_are_formatted_the_others_are_not(
         }
     )
     assert [each["rule"] for each in repo.audit()["findings"]] == expected
+
+
+@pytest.mark.parametrize("line_end", ["\n", "\r\n"])
+@pytest.mark.parametrize(
+    ("text", "expected"), [("${n} Lager", []), ("Lager", ["message.argument-lost"])]
+)
+def test_a_msgid_that_is_a_name_has_its_text_in_a_comment(
+    repo: Repo, text: str, expected: list[str], line_end: str
+) -> None:
+    head = 'msgid ""\nmsgstr "Content-Type: text/plain; charset=UTF-8\\n"\n'
+    entry = f'\n#. Default: "${{n}} "\n#. "bunks"\nmsgid "bunks_left"\nmsgstr "{text}"\n'
+    catalog = charter(
+        "po/{locale}.po", "en de", platform="posix", claim="", catalog='  syntax = "dollar-brace"\n'
+    )
+    repo.write(
+        {"lemmar.toml": catalog, "app/po/de.po": (head + entry).replace("\n", line_end)}
+    )
+    assert [each["rule"] for each in repo.audit()["findings"]] == expected

@@ -3,7 +3,7 @@ r"""PO catalogs: ``msgid`` and ``msgstr``, with contexts, plural forms, flags, c
 Source: the file format's public manual. A key is the msgid, or context U+0004 msgid. An empty ``msgstr`` is a text that is not there
 yet; a fuzzy one does not ship either, and its state says so. Obsolete entries (``#~``) are no entries. Numbered forms are
 kept as they are numbered, under the categories of the language where the header's count agrees with CLDR's. The file's own copy of the
-source is the msgid. ``Language:`` in the header is the mark. Where flags such as ``c-format`` say which entries a program formats, the others
+source is the msgid, or where that is a name only, what a comment ``Default: "…"`` says. ``Language:`` in the header is the mark. Where flags such as ``c-format`` say which entries a program formats, the others
 with a ``%`` are unformatted.
 """
 
@@ -36,6 +36,8 @@ _OBSOLETE = re.compile(r"#~(?:[^\n]*+(?:\n++|\Z)(?=#|\Z))*+\Z")
 _ONLY_PLACES = re.compile(r"(?:#:[^\n]*+\n)*+\Z")
 _JOINT = re.compile(r'"\n"')
 _ESCAPE = re.compile(r"\\(?:x([0-9a-fA-F]{2})|([0-7]{1,3})|(.))")
+_DEFAULT = re.compile(r'Default:\s*("(?:[^"\\]|\\.)*"(?:\n"(?:[^"\\]|\\.)*")*)', re.DOTALL)
+_PIECE = re.compile(r'"((?:[^"\\]|\\.)*)"', re.DOTALL)
 _SHORT = {"n": "\n", "t": "\t", "r": "\r", "a": "\a", "b": "\b", "f": "\f", "v": "\v"}
 CONTEXT = "\x04"
 #: Flags of entries that are formatted by conversions that begin with ``%``.
@@ -261,6 +263,12 @@ def _unformatted(entries: Sequence[tuple[set[str], str]]) -> set[int]:
     }
 
 
+def _default(comments: Sequence[str]) -> str | None:
+    """The source's text that the *comments* of an entry have, whose msgid is a name."""
+    match = _DEFAULT.match("\n".join(comments)) if comments and comments[0].startswith("Default:") else None
+    return "".join(map(_unescape, _PIECE.findall(match[1]))) if match else None
+
+
 def _plain_comment(comment: str, index: int, texts: list[str | None], rare: dict[str, dict[int, Any]]) -> set[str]:
     """Puts what a comment says of an entry into *rare*; returns its flags."""
     entry = _Found({}, [], set())
@@ -268,6 +276,9 @@ def _plain_comment(comment: str, index: int, texts: list[str | None], rare: dict
         _take_comment(entry, line)
     if entry.comments and any(entry.comments):
         rare.setdefault("comment", {})[index] = "\n".join(entry.comments)
+        default = _default(entry.comments)
+        if default:
+            rare["source"][index] = default
     if "fuzzy" in entry.flags:
         texts[index] = None
         rare.setdefault("state", {})[index] = "fuzzy"
@@ -305,7 +316,7 @@ def _entry(found: _Found, mark: str | None, plural: str | None, unformatted: boo
         "comment": "\n".join(found.comments),
         "context": context.text if context else None,
         "state": "fuzzy" if fuzzy else None,
-        "source": source.text,
+        "source": _default(found.comments) or source.text,
         "several": several.text if several else None,
         "unformatted": unformatted,
     }
