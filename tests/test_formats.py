@@ -808,7 +808,7 @@ PLURALS: list[tuple[str, list[str], dict[str, Any]]] = [
 )
 def test_plural_forms_that_keys_spell(keys: list[str], expected: dict[str, Any]) -> None:
     column = Column(None, Keys(keys), tuple(keys))
-    folded = plurals.fold(column, plurals.spelled([column.keys]), "en")
+    folded = plurals.fold(column, plurals.spelled([("en", column.keys)]), "en")
     forms = folded.rare.forms
     assert {
         key: forms.get(index, folded.texts[index]) for index, key in enumerate(folded.keys)
@@ -818,8 +818,38 @@ def test_plural_forms_that_keys_spell(keys: list[str], expected: dict[str, Any])
 def test_numbered_forms_are_the_language_s_categories_in_their_order() -> None:
     english, polish = Keys(["hut", "hut_plural"]), Keys(["hut_0", "hut_1", "hut_2"])
     column = Column(None, polish, ("x", "y", "z"), Rare(comment={1: "c"}))
-    folded = plurals.fold(column, plurals.spelled([english, polish]), "pl")
+    folded = plurals.fold(column, plurals.spelled([("en", english), ("pl", polish)]), "pl")
     assert folded.rare == Rare(forms={0: {"one": "x", "few": "y", "many": "z"}}, comment={0: "c"})
+
+
+BOTH = ["hut", "hut_plural"]
+
+
+@pytest.mark.parametrize(
+    ("tag", "keys", "expected"),
+    [
+        ("ja", BOTH, {"other": "hut"}),
+        ("ja", ["hut"], {"other": "hut"}),
+        ("de", ["hut"], {"one": "hut"}),
+        (
+            "ru",
+            ["hut", "hut_plural_2", "hut_plural_5"],
+            {"one": "hut", "few": "hut_plural_2", "many": "hut_plural_5"},
+        ),
+        ("ru", ["hut_0", "hut_1", "hut_2"], {"one": "hut_0", "few": "hut_1", "many": "hut_2"}),
+    ],
+)
+def test_the_older_way_in_languages_of_one_form_and_of_many(
+    tag: str, keys: list[str], expected: dict[str, str]
+) -> None:
+    column = Column(None, Keys(keys), tuple(keys))
+    every = [("en", Keys(BOTH)), ("fr", Keys(BOTH)), (tag, column.keys)]
+    assert plurals.fold(column, plurals.spelled(every), tag).rare.forms == {0: expected}
+
+
+def test_a_key_that_few_locales_have_a_second_form_of_is_no_plural() -> None:
+    every = [("en", Keys(["hut"])), ("fr", Keys(["hut"])), ("de", Keys(BOTH))]
+    assert not plurals.spelled(every)
 
 
 def test_the_place_of_a_message_is_that_of_its_form_for_other() -> None:

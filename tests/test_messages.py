@@ -567,7 +567,5 @@ def test_a_msgid_that_is_a_name_has_its_text_in_a_comment(
     catalog = charter(
         "po/{locale}.po", "en de", platform="posix", claim="", catalog='  syntax = "dollar-brace"\n'
     )
-    repo.write(
-        {"lemmar.toml": catalog, "app/po/de.po": (head + entry).replace("\n", line_end)}
-    )
+    repo.write({"lemmar.toml": catalog, "app/po/de.po": (head + entry).replace("\n", line_end)})
     assert [each["rule"] for each in repo.audit()["findings"]] == expected

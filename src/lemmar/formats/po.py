@@ -3,8 +3,8 @@ r"""PO catalogs: ``msgid`` and ``msgstr``, with contexts, plural forms, flags, c
 Source: the file format's public manual. A key is the msgid, or context U+0004 msgid. An empty ``msgstr`` is a text that is not there
 yet; a fuzzy one does not ship either, and its state says so. Obsolete entries (``#~``) are no entries. Numbered forms are
 kept as they are numbered, under the categories of the language where the header's count agrees with CLDR's. The file's own copy of the
-source is the msgid, or where that is a name only, what a comment ``Default: "…"`` says. ``Language:`` in the header is the mark. Where flags such as ``c-format`` say which entries a program formats, the others
-with a ``%`` are unformatted.
+source is the msgid, or where that is a name only, what a comment ``Default: "…"`` says. ``Language:`` in the header is the mark. Where flags
+such as ``c-format`` say which entries a program formats, the others with a ``%`` are unformatted.
 """
 
 from __future__ import annotations

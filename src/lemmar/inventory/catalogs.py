@@ -267,7 +267,7 @@ class CatalogReader:
         if not self.spells_plurals or self.entry.plural == "none":
             return
         for part in dict.fromkeys(read.part for read in self.read):
-            how = plurals.spelled((read.column.keys for read in self.read if read.part == part), self.entry.plural)
+            how = plurals.spelled(((read.tag, read.column.keys) for read in self.read if read.part == part), self.entry.plural)
             if how:
                 self.read = [read if read.part != part else read._replace(column=self._folded(read, how)) for read in self.read]
 

@@ -146,7 +146,7 @@ def read_file(file: str, how: How) -> SeenFile:
         return SeenFile(file, form, (), (Defect("unreadable", 1, 1, str(error), "file"),), complete=False)
     columns = reading.columns
     if not form.own_plurals:
-        spelled = plurals.spelled(column.keys for column in columns)
+        spelled = plurals.spelled((column.label or _suggested(file), column.keys) for column in columns)
         columns = tuple(plurals.fold(column, spelled, column.label or _suggested(file)) for column in columns)
     sites = plurals.locate(form, data, options, [(column.label, key) for column in columns for key in column.keys])
     labels = tuple(dict.fromkeys(column.label for column in columns if column.label))

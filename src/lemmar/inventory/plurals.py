@@ -1,22 +1,27 @@
 """Plural forms that a catalog spells in its keys: suffixes (``huts_one``, ``huts_other``) and sub-keys (``huts.one``, ``huts.other``).
 
 A suffix is a plural category (UTS 35 part 3, section 5) only where some locale of the catalog has the form for *other* as well. An older
-way writes ``huts`` and ``huts_plural``, and numbers the forms of languages with more of them. All forms belong to one key.
+way writes ``huts`` and ``huts_plural``; languages with more forms number them (``huts_0``) or name a number that takes the form
+(``huts_plural_5``), and those with one have the bare key. All forms belong to one key.
 """
 
 from __future__ import annotations
 
 import re
+from collections import Counter
 from collections.abc import Iterable, Mapping, Sequence
+from functools import lru_cache
 from typing import Any, NamedTuple
 
 from msgspec.structs import replace
 
 from lemmar.formats import Column, Format, Gathering, Keys, Rare, ReadOptions, Site, form_names, read_header
-from lemmar.tags import CATEGORIES, LanguageTag, TagError, whole_number_categories
+from lemmar.tags import CATEGORIES, LanguageTag, TagError, plural_category, whole_number_categories
 
 _PLURAL = "_plural"
 _NUMBERS = tuple(str(number) for number in range(6))
+#: Numbers that such keys name as one of those that take the form.
+_SAMPLES = ("_0", "_2", "_3", "_5", "_11", "_100")
 
 
 class Spelled(NamedTuple):
@@ -30,12 +35,13 @@ class Spelled(NamedTuple):
         return bool(self.suffixed or self.nested or self.older)
 
 
-def spelled(every: Iterable[Keys], how: str | None = None) -> Spelled:
-    """Which messages of a catalog, whose locales have *every* keys, spell their forms in keys; *how* is the charter's word for it."""
+def spelled(every: Iterable[tuple[str | None, Keys]], how: str | None = None) -> Spelled:
+    """Which messages of a catalog spell their forms in keys: *every* locale with the keys that it has, *how* the charter's word for it."""
+    held = Counter(every)
     suffixed: set[str] = set()
     nested: set[str] = set()
     older: set[str] = set()
-    for keys in dict.fromkeys(every):
+    for keys in dict.fromkeys(keys for _, keys in held):
         whole = "\n".join(keys) + "\n"
         if how in (None, "suffix") and "_other\n" in whole:
             bases = [key[: -len("_other")] for key in keys if key.endswith("_other") and len(key) > len("_other")]
@@ -44,7 +50,16 @@ def spelled(every: Iterable[Keys], how: str | None = None) -> Spelled:
             nested |= _nested(keys)
         if how in (None, "suffix") and f"{_PLURAL}\n" in whole:
             older |= {key[: -len(_PLURAL)] for key in keys if key.endswith(_PLURAL) and key[: -len(_PLURAL)] in keys.all}
-    return Spelled(frozenset(suffixed), frozenset(nested), frozenset(older - suffixed))
+    return Spelled(frozenset(suffixed), frozenset(nested), frozenset(base for base in older - suffixed if _is_usual(base, held)))
+
+
+def _is_usual(base: str, held: Mapping[tuple[str | None, Keys], int]) -> bool:
+    """Whether most locales with several forms that have the key *base* have its form for several as well."""
+    counts: Counter[bool] = Counter()
+    for (tag, keys), count in held.items():
+        if base in keys.all and len(_whole(tag)) > 1:
+            counts[any(f"{base}{_PLURAL}{more}" in keys.all for more in ("", *_SAMPLES))] += count
+    return counts[True] >= counts[False]
 
 
 def _with_sibling(base: str, keys: frozenset[str]) -> bool:
@@ -73,12 +88,13 @@ def fold(column: Column, how: Spelled, tag: str | None) -> Column:
     forms: dict[str, dict[str, str | None]] = {}
     moved: dict[int, int] = {}
     for index, (key, text) in enumerate(zip(column.keys, column.texts, strict=True)):
-        base, form = _form(key, how, column.keys.all)
+        base, form = _form(key, how, tag)
         if form is None:
             moved[index] = entries.add(key, text)
             continue
         moved[index] = entries.index[base] if base in entries.index else entries.add(base, None)
-        forms.setdefault(base, {})[form] = text
+        if key == base or form not in forms.setdefault(base, {}):  # in a language of one form the bare key is read
+            forms.setdefault(base, {})[form] = text
     if not forms:
         return column
     spelled_out: dict[int, Mapping[str, str]] = {}
@@ -95,7 +111,7 @@ def fold(column: Column, how: Spelled, tag: str | None) -> Column:
     return replace(column, keys=Keys(entries.index), texts=tuple(entries.texts), rare=Rare(**rare))
 
 
-def _form(key: str, how: Spelled, keys: frozenset[str]) -> tuple[str, str | None]:
+def _form(key: str, how: Spelled, tag: str | None) -> tuple[str, str | None]:
     """The message that *key* is a form of, and which form; None where it is a message itself."""
     base, sign, name = key.rpartition("_")
     if sign and name in CATEGORIES and base in how.suffixed:
@@ -104,10 +120,22 @@ def _form(key: str, how: Spelled, keys: frozenset[str]) -> tuple[str, str | None
     if dot and leaf in CATEGORIES and above in how.nested:
         return above, leaf
     if key in how.older:
-        return key, "one" if f"{key}{_PLURAL}" in keys else "other"
+        return key, "one" if len(_whole(tag)) > 1 else "other"
     if sign and base in how.older and (name == "plural" or name in _NUMBERS):
         return base, "other" if name == "plural" else name
+    older, sign, sample = key.rpartition(f"{_PLURAL}_")
+    if sign and older in how.older and f"_{sample}" in _SAMPLES and tag is not None:
+        return older, plural_category(LanguageTag.parse(tag), sample, "cardinal")
     return key, None
+
+
+@lru_cache(maxsize=1024)
+def _whole(tag: str | None) -> tuple[str, ...]:
+    """The categories that whole numbers reach in a language; two where it is not known."""
+    try:
+        return whole_number_categories(LanguageTag.parse(tag), "cardinal") if tag is not None else ("one", "other")
+    except TagError:
+        return ("one", "other")
 
 
 def _by_category(forms: Mapping[str, str | None], tag: str | None) -> dict[str, str | None]:
@@ -201,6 +229,7 @@ def locate(
     spelled_out = {name: [(name[0], f"{name[1]}{sign}{form}") for sign in "_." for form in ("other", *CATEGORIES)] for name in lost}
     for name in lost:
         spelled_out[name] += [(name[0], f"{name[1]}{_PLURAL}"), *((name[0], f"{name[1]}_{number}") for number in _NUMBERS)]
+        spelled_out[name] += [(name[0], f"{name[1]}{_PLURAL}{sample}") for sample in _SAMPLES]
     more = found.locate(data, options, [form for forms in spelled_out.values() for form in forms]) if lost else {}
     for name, forms in spelled_out.items():
         there = next((more[form] for form in forms if form in more), None)
