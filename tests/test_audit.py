@@ -182,7 +182,7 @@ def test_a_charter_by_any_name_gives_the_same(repo: Repo) -> None:
     repo.write(FILES | {"lemmar.toml": text, "team.toml": text})
     repo.write({"second/locales.json": '["en", "de"]', "second/w/en.json": EN})
     first, other = repo.audit(), repo.audit("--charter", "team.toml")
-    assert len(first["findings"]) == len(other["findings"]) == 3
+    assert len(first["findings"]) == len(other["findings"]) == 4
     for one, two in zip(first["findings"], other["findings"], strict=True):
         assert one["fingerprint"] == two["fingerprint"] and one["message"] == two["message"]
 

@@ -2,14 +2,20 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
+import json
+from collections.abc import Callable
+from typing import Any, NamedTuple
 
 import pytest
+from hypothesis import HealthCheck, assume, given, settings
+from hypothesis import strategies as st
 
 from lemmar.hiding import visible_problems
 from lemmar.inventory.contents import Spot
 from lemmar.rules import Hides, Problem, Rule, Severity, Subject
 from lemmar.trees import File
+
+from .conftest import CLIENT, HEAD, SUPPORTED, Repo
 
 
 class Raised(NamedTuple):
@@ -91,3 +97,118 @@ CASES = [
 def test_hiding(found: list[Raised], left: list[int]) -> None:
     assert visible_problems(found) == [found[index] for index in left]
     assert len(visible_problems(found[::-1])) == len(left)
+
+
+# A monorepo of two clients, each with two catalogs; what is planted in one place must be told, whatever is planted in another.
+PLACES = [
+    (client, folder, tag)
+    for client in ("app", "web")
+    for folder in ("w", "x")
+    for tag in ("de", "fr")
+]
+
+
+class Plant(NamedTuple):
+    """A fault: its name, its place, and what it makes of the files."""
+
+    name: str
+    place: tuple[str, str, str]
+    plant: Callable[[dict[str, str]], None]
+
+
+def _monorepo() -> dict[str, str]:
+    clients = "".join(
+        CLIENT.format(name=name, root=name, platform="browser", files="w/{locale}.json")
+        + '\n  [[client.catalog]]\n  files = "x/{locale}.json"\n'
+        + SUPPORTED
+        + '\n  [[client.claim]]\n  states = "chain"\n  file = "chain.json"\n  pointer = ""\n'
+        for name in ("app", "web")
+    )
+    head = HEAD.format(shipping='"en", "de", "fr"', trial="")
+    files = {"lemmar.toml": head + clients}
+    for client in ("app", "web"):
+        files[f"{client}/locales.json"] = '["en", "de", "fr"]'
+        files[f"{client}/chain.json"] = '{"de": ["en"], "fr": ["en"]}'
+        for folder in ("w", "x"):
+            for tag in ("en", "de", "fr"):
+                texts = {f"{folder}.a": f"Snow on {{pass}} {tag}", f"{folder}.b": f"Bunk {tag}"}
+                files[f"{client}/{folder}/{tag}.json"] = json.dumps(texts)
+    return files
+
+
+def _edit(old: str, new: str, place: tuple[str, str, str]) -> Callable[[dict[str, str]], None]:
+    def plant(files: dict[str, str]) -> None:
+        path = "{}/{}/{}.json".format(*place)
+        if path in files:
+            files[path] = files[path].replace(old, new)
+
+    return plant
+
+
+def _chain(link: str, place: tuple[str, str, str]) -> Callable[[dict[str, str]], None]:
+    def plant(files: dict[str, str]) -> None:
+        path = f"{place[0]}/chain.json"
+        chain = json.loads(files[path])
+        files[path] = json.dumps(chain | {place[2]: [link, "en"]})
+
+    return plant
+
+
+def _plants() -> list[Plant]:
+    found = []
+    for place in PLACES:
+        path = "{}/{}/{}.json".format(*place)
+        found += [
+            Plant("broken", place, lambda files, path=path: files.update({path: '{"a": '})),  # type: ignore[misc]
+            Plant("away", place, lambda files, path=path: files.pop(path, None)),  # type: ignore[misc]
+            Plant("lost placeholder", place, _edit("{pass}", "it", place)),
+            Plant(
+                "lost text", place, _edit(f'"{place[1]}.b"', f'"{place[1]}.odd{place[2]}"', place)
+            ),
+            Plant("empty", place, _edit(f"Bunk {place[2]}", "", place)),
+            Plant("broken text", place, _edit("{pass}", "{pass", place)),
+        ]
+    for client, tag in (("app", "de"), ("app", "fr"), ("web", "de")):
+        found += [
+            Plant("link that is not there", (client, "", tag), _chain("it", (client, "", tag))),
+            Plant(
+                "other link",
+                (client, "", tag),
+                _chain("fr" if tag == "de" else "de", (client, "", tag)),
+            ),
+        ]
+    return found
+
+
+def _related(one: Plant, other: Plant) -> bool:
+    """Whether two plants are told together: in one file, of one locale without any file, of one client's chains."""
+    if one.place[0] != other.place[0]:
+        return False
+    if one.name == other.name == "other link":
+        return True
+    if one.place[2] != other.place[2]:
+        return False
+    gone = {one.name, other.name} <= {"away", "broken"}
+    return gone or one.place[1] == other.place[1]
+
+
+def _told(repo: Repo, *plants: Plant) -> set[tuple[Any, ...]]:
+    files = _monorepo()
+    for each in plants:
+        each.plant(files)
+    for path in _monorepo():
+        (repo.root / path).unlink(missing_ok=True)
+    return {
+        (each["rule"], each["client"], each["locale"], each["key"], each["place"]["file"])
+        for each in repo.write(files).audit()["findings"]
+        if each["rule"] != "message.inconsistent"
+    }
+
+
+@given(st.sampled_from(_plants()), st.sampled_from(_plants()))
+@settings(max_examples=60, suppress_health_check=[HealthCheck.function_scoped_fixture])
+def test_what_is_planted_elsewhere_hides_nothing(repo: Repo, one: Plant, other: Plant) -> None:
+    assume(not _related(one, other))
+    alone, both = _told(repo, one), _told(repo, one, other)
+    assert alone
+    assert alone <= both

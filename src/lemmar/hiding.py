@@ -66,6 +66,8 @@ def _values(problem: Problem, fields: tuple[str, ...]) -> Iterator[_Key]:
         "branch": subject.key,
         "file": spot.file if spot else None,
         "cause": problem.cause,
+        "origin": problem.origin,
+        "catalog": problem.catalog,
         "entry": (spot.file, spot.line, spot.column) if spot else None,
     }
     for client in subject.clients or (None,):

@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import NamedTuple
+
+from msgspec.structs import replace
 
 from lemmar.charter import Charter
 from lemmar.inventory.contents import Spot
-from lemmar.resolve.claims import chain_spot, default_claim, where_declared
-from lemmar.resolve.landings import Cause
+from lemmar.resolve.claims import chain_spot, claims_of, default_claim, where_declared, wrong_default
+from lemmar.resolve.landings import Cause, asked
 from lemmar.resolve.pairing import same_language
+from lemmar.resolve.runtimes import land
 from lemmar.resolve.world import Client, Effect, World
-from lemmar.tags import Tag
+from lemmar.tags import Tag, truncations
 
 
 class Chain(NamedTuple):
@@ -61,6 +64,70 @@ def divergence_cause(world: World, client: Client, those: Sequence[Chain]) -> tu
     if claim is not None and client.roster(client.default) != world.charter.default:
         return "default", claim.spot()
     return "lookup", where_declared(world, client)
+
+
+def origins(world: World, client: Client, those: Sequence[Chain]) -> dict[str | None, list[Chain]]:
+    """The diverging chains by what is known to bring them about: the wrong default, a link that leads to what the client lacks or in a circle
+    (each by its name, see `default_origin`, `link_origin`); None where it is the chain itself.
+    """
+    found: dict[str | None, list[Chain]] = {}
+    for each in those:
+        found.setdefault(_origin(world, client, each), []).append(each)
+    return found
+
+
+#: The name of what comes of a wrong default.
+DEFAULT = "default"
+
+
+def link_origin(tag: str) -> str:
+    """The name of what comes of a chain that leads to *tag*."""
+    return f"link {tag.lower()}"
+
+
+def circle(chain: Mapping[str, tuple[Tag, ...]], start: str) -> list[str]:
+    """The links from *start* back to it, by the first of each; empty where they do not come back."""
+    path = [start]
+    while len(path) <= len(chain):
+        following = chain.get(path[-1].lower())
+        if not following:
+            return []
+        link = following[0].lower()
+        if link == start:
+            return path
+        if link in path:
+            return []
+        path.append(link)
+    return []
+
+
+def lacking(client: Client) -> frozenset[str]:
+    """The links of the client's claimed chains that it neither supports nor has a catalog of, in lower case."""
+    held = {tag.lower() for tag in client.supported} | {catalog.tag.lower() for catalog in client.catalogs}
+    named = (str(entry.tag or entry.value.text).lower() for claim in claims_of(client, "chain") for entry in claim.entries)
+    return frozenset(link for link in named if link not in held)
+
+
+def _origin(world: World, client: Client, each: Chain) -> str | None:
+    chain = client.runtime.chain
+    own = next((form.lower() for form in truncations(client.effects[each.locale].tag) if form.lower() in chain), None)
+    links = [tag.lower() for tag in chain.get(own, ())] if own is not None else []
+    absent = lacking(client)
+    lost = next((link for link in links if link in absent), None)
+    if lost is not None:
+        return link_origin(lost)
+    around = circle(chain, own) if own is not None and client.runtime.transitive else []
+    if around:
+        return link_origin(min(around))
+    if wrong_default(world, client) is None:
+        return None
+    default = next((tag for tag in client.supported if client.roster(tag) == world.charter.default), world.charter.default)
+    written = {tag: literal for literal, tag in client.meant.items()}
+    mended = replace(client, default=default, runtime=client.runtime._replace(default=written.get(default, default)))
+    effect = replace(client.effects[each.locale], consulted=tuple(asked(mended, land(mended.runtime, client.effects[each.locale].tag))))
+    behind = _behind(world.charter, client, effect)
+    held = {client.roster(catalog.tag) for catalog in client.catalogs}
+    return DEFAULT if behind == _wanted(world.charter, client, each.locale, held, len(behind)) else None
 
 
 def _behind(charter: Charter, client: Client, effect: Effect) -> tuple[Tag, ...]:

@@ -63,6 +63,14 @@ def chain_spot(client: Client, tags: Iterable[Tag]) -> Spot | None:
 
 # -------------------------------------------------------------------------------------------------------- against the roster
 
+#: The name of what comes of a client without any catalog.
+NO_CATALOG = "no catalog"
+
+
+def origin_of_gaps(client: Client) -> str | None:
+    """What locales without a catalog come of, if it is known: none of the client's patterns matches a file."""
+    return None if client.catalogs or client.faults else NO_CATALOG
+
 
 def known(client: Client) -> tuple[Tag, ...]:
     """What the client supports, as the roster calls it, in the client's order."""

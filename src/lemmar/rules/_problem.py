@@ -30,7 +30,8 @@ class Subject(Struct, frozen=True):
 class Problem(Struct, frozen=True):
     """A rule's answer: what is wrong, what a user would see, what to do. *detail* tells apart problems of one subject.
 
-    *cause* names what a problem comes of, where another rule's problem may be the same thing seen earlier: a `Cause`.
+    *cause* names what a problem comes of, where another rule's problem may be the same thing seen earlier: a `Cause`; *origin* the same more
+    closely, the link of a chain, say. *catalog* is the number of the charter's catalog that it is about.
     """
 
     subject: Subject
@@ -42,13 +43,15 @@ class Problem(Struct, frozen=True):
     detail: str = ""
     severity: Severity | None = None
     cause: Cause | Literal[""] = ""
+    origin: str | None = None
+    catalog: int | None = None
 
 
 class Hides(NamedTuple):
     """A rule's findings hide those of *rules* (a name, or ``family.*``, or ``*``) whose subject is the same in *by*.
 
     In *by*: ``client``, ``locale``, ``part``, ``key``, ``branch`` (the key or one below it), ``file``, ``entry`` (the same
-    place), ``cause``. A field that the hiding finding leaves open (None) covers all.
+    place), ``cause``, ``origin``, ``catalog``. A field that the hiding finding leaves open (None) covers all.
     """
 
     rules: tuple[str, ...]

@@ -6,15 +6,18 @@ from collections.abc import Iterator
 
 from lemmar.inventory.contents import Catalog, FileFault, Pattern, Spot
 from lemmar.inventory.locales import Speller
+from lemmar.resolve import claims
 from lemmar.resolve.spots import charter_spot, file_wanted, key_spot, pattern_of, union_of
 from lemmar.resolve.world import Client, Effect, SourcePart, World
 from lemmar.rules import Hides, Problem, Subject, rule
 from lemmar.tags import LanguageTag, Tag, same_locale
 from lemmar.words import counted, listed
 
-_FILE = ("client", "locale", "part")
-_LOST_TEXTS = ("message.missing", "message.empty", "message.inconsistent", "catalog.below-threshold")
+_FILE = ("client", "locale", "part", "catalog")
+_LOST_TEXTS = ("message.missing", "message.empty")
 _LOST = (*_LOST_TEXTS, "message.surplus", "catalog.absent")
+# What is said of several files at once comes of any of them.
+_OF_SEVERAL = Hides(("message.inconsistent", "catalog.below-threshold"), ("client", "locale"))
 _KEY = ("client", "locale", "key")
 
 
@@ -29,13 +32,17 @@ def _faults(world: World, kind: str) -> Iterator[tuple[Client, FileFault, Subjec
 
 
 def _reported(world: World, kind: str, effect: str, remedy: str) -> Iterator[Problem]:
-    for _, fault, subject, spot in _faults(world, kind):
-        yield Problem(
-            subject, f"{fault.file}: {fault.defect.detail}" if kind == "unreadable" else fault.defect.detail, spot, effect, remedy
-        )
+    for client, fault, subject, spot in _faults(world, kind):
+        text = f"{fault.file}: {fault.defect.detail}" if kind == "unreadable" else fault.defect.detail
+        yield Problem(subject, text, spot, effect, remedy, catalog=_catalog_of(client, fault.file))
 
 
-@rule("catalog.unreadable", "error", "No message of a file can be read.", hides=(Hides(_LOST, _FILE),))
+def _catalog_of(client: Client, file: str) -> int | None:
+    """The number of the catalog that *file* is of."""
+    return next((pattern.number for pattern in client.patterns if file in pattern.known), None)
+
+
+@rule("catalog.unreadable", "error", "No message of a file can be read.", hides=(Hides(_LOST, _FILE), _OF_SEVERAL))
 def unreadable(world: World) -> Iterator[Problem]:
     """A program that cannot read the file shows none of its texts.
 
@@ -49,7 +56,7 @@ def unreadable(world: World) -> Iterator[Problem]:
     "catalog.damaged",
     "error",
     "A file is broken, though some of it can be read.",
-    hides=(Hides(_LOST_TEXTS, _FILE),),
+    hides=(Hides(_LOST_TEXTS, _FILE), _OF_SEVERAL),
 )
 def damaged(world: World) -> Iterator[Problem]:
     """Most programs reject the whole file at its first fault, and users see none of its texts.
@@ -66,7 +73,7 @@ def damaged(world: World) -> Iterator[Problem]:
     "catalog.encoding",
     "error",
     "A file is not in the expected encoding.",
-    hides=(Hides(("catalog.unreadable", "catalog.damaged", *_LOST), _FILE),),
+    hides=(Hides(("catalog.unreadable", "catalog.damaged", *_LOST), _FILE), _OF_SEVERAL),
 )
 def encoding(world: World) -> Iterator[Problem]:
     """Letters outside ASCII become other letters, or the program does not read the file at all.
@@ -184,7 +191,7 @@ def _heads(key: str) -> list[str]:
     "catalog.no-match",
     "error",
     "A pattern of the charter matches no file.",
-    hides=(Hides(("roster.hollow", "roster.absent", "roster.unclaimed"), ("client",)),),
+    hides=(Hides(("roster.hollow", "roster.absent"), ("client", "origin")),),
 )
 def no_match(world: World) -> Iterator[Problem]:
     """If nothing matches, nothing is checked: a moved folder must not make the release look clear.
@@ -199,6 +206,7 @@ def no_match(world: World) -> Iterator[Problem]:
             "none of its texts was checked",
             "correct the pattern in the charter",
             detail=pattern.files,
+            origin=claims.NO_CATALOG,
         )
 
 
@@ -220,7 +228,7 @@ def _where(pattern: Pattern) -> str:
     "catalog.not-built",
     "note",
     "A catalog made by the build is not there.",
-    hides=(Hides(("roster.hollow", "roster.unclaimed", "chain.dead-end"), ("client",)),),
+    hides=(Hides(("roster.hollow", "chain.dead-end"), ("client", "origin")),),
 )
 def not_built(world: World) -> Iterator[Problem]:
     """The audit ran before the build, so it does not know these texts and is not complete.
@@ -236,6 +244,7 @@ def not_built(world: World) -> Iterator[Problem]:
             "none of its texts was checked, so the audit is not complete",
             "build the client, then audit again",
             detail=pattern.files,
+            origin=claims.NO_CATALOG,
         )
 
 
@@ -243,7 +252,7 @@ def not_built(world: World) -> Iterator[Problem]:
     "catalog.absent",
     "error",
     "A supported locale lacks a part's file.",
-    hides=(Hides(("message.missing", "catalog.below-threshold"), _FILE),),
+    hides=(Hides(("message.missing",), _FILE), Hides(("catalog.below-threshold",), ("client", "locale"))),
 )
 def absent(world: World) -> Iterator[Problem]:
     """A screen of the program, or all of it, is in another language.
@@ -255,17 +264,16 @@ def absent(world: World) -> Iterator[Problem]:
     for client in world.clients:
         for locale, effect in client.effects.items():
             filed = {(catalog.part, catalog.order) for catalog in client.catalogs if catalog.tag == effect.tag}
-            faulty = {(fault.tag, fault.part) for fault in client.faults}
+            faulty = {(fault.tag, fault.part, _catalog_of(client, fault.file)) for fault in client.faults}
             lacking: dict[str | None, set[str]] = {}
             for absence in effect.absences if client.ships(locale) else ():
                 lacking.setdefault(absence.part, set()).add(absence.key)
             for part, keys in lacking.items():
-                if {(effect.tag, part), (None, part)} & faulty:
-                    continue
                 whole = client.sources[part].catalogs
                 for source in {catalog.order: catalog for catalog in reversed(whole)}.values():
                     number = len(keys & union_of([catalog for catalog in whole if catalog.order == source.order]))
-                    if number and (part, source.order) not in filed and locale not in pattern_of(client, source).without:
+                    broken = {(effect.tag, part, source.order), (None, part, source.order)} & faulty
+                    if number and not broken and (part, source.order) not in filed and locale not in pattern_of(client, source).without:
                         yield _absent(client, effect, part, source, number)
 
 
@@ -280,6 +288,7 @@ def _absent(client: Client, effect: Effect, part: str | None, source: Catalog, n
         _instead(effect.consulted, effect.tag, number),
         f"add {wanted or 'the file'}, or check whether it has another name",
         (key_spot(source, None),),
+        catalog=source.order,
     )
 
 

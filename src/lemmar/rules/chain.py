@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterator, Sequence
 
 from lemmar.inventory.contents import Spot
-from lemmar.resolve.chains import divergence_cause, divergences
+from lemmar.resolve.chains import DEFAULT, circle, divergence_cause, divergences, lacking, link_origin, origins
 from lemmar.resolve.claims import claims_of, default_claim, link_spot, where_declared, wrong_default
 from lemmar.resolve.landings import Cause, Landed, cause_of, cause_spot, differing, landed, wrong_landings
 from lemmar.resolve.spots import charter_spot
@@ -14,7 +14,7 @@ from lemmar.rules import Hides, Problem, Subject, rule
 from lemmar.tags import LanguageTag, Tag
 from lemmar.words import joined
 
-_EXPLAINS = (Hides(("chain.diverges",), ("client",)), Hides(("chain.landing", "message.missing"), ("client", "cause")))
+_EXPLAINS = (Hides(("chain.diverges",), ("client", "origin")), Hides(("chain.landing", "message.missing"), ("client", "cause")))
 _LOOKED_UP = Hides(("message.missing", "chain.unreachable"), ("client", "cause"))
 
 
@@ -36,6 +36,7 @@ def default(world: World) -> Iterator[Problem]:
                 f"users of a language that {client.name} lacks get {tag!r}",
                 f"make {world.charter.default!r} the default, or change [chains] in the charter",
                 cause="default",
+                origin=DEFAULT,
             )
 
 
@@ -50,35 +51,20 @@ def cycle(world: World) -> Iterator[Problem]:
         seen: set[frozenset[str]] = set()
         names = {tag.lower(): tag for links in client.runtime.chain.values() for tag in links}
         for start in client.runtime.chain if client.runtime.transitive else ():
-            circle = _circle(client.runtime.chain, start)
-            if circle and frozenset(circle) not in seen:
-                seen.add(frozenset(circle))
+            around = circle(client.runtime.chain, start)
+            if around and frozenset(around) not in seen:
+                seen.add(frozenset(around))
                 claim = claims_of(client, "chain")[0]
                 yield Problem(
                     Subject((client.name,)),
-                    f"the chain is a circle: {' → '.join(names.get(tag, tag) for tag in [*circle, circle[0]])}",
-                    link_spot(client, circle[0]) or claim.spot(),
+                    f"the chain is a circle: {' → '.join(names.get(tag, tag) for tag in [*around, around[0]])}",
+                    link_spot(client, around[0]) or claim.spot(),
                     "users of these languages end up with the default",
                     "point one of the links elsewhere",
-                    detail=" ".join(sorted(circle)),
+                    detail=" ".join(sorted(around)),
                     cause="chain",
+                    origin=link_origin(min(around)),
                 )
-
-
-def _circle(chain: Mapping[str, tuple[Tag, ...]], start: str) -> list[str]:
-    """The links from *start* back to it, by the first of each; empty where they do not come back."""
-    path = [start]
-    while len(path) <= len(chain):
-        following = chain.get(path[-1].lower())
-        if not following:
-            return []
-        link = following[0].lower()
-        if link == start:
-            return path
-        if link in path:
-            return []
-        path.append(link)
-    return []
 
 
 @rule("chain.unshipped", "error", "A client's chain leads to a locale that the client lacks.", hides=_EXPLAINS)
@@ -89,12 +75,12 @@ def unshipped(world: World) -> Iterator[Problem]:
     client, or remove the link.
     """
     for client in world.clients:
-        held = {tag.lower() for tag in client.supported} | {catalog.tag.lower() for catalog in client.catalogs}
+        absent = lacking(client)
         seen: set[str] = set()
         for claim in claims_of(client, "chain"):
             for entry in claim.entries:
                 link = str(entry.tag or entry.value.text)
-                if link.lower() in held or link.lower() in seen or claim.file is None:
+                if link.lower() not in absent or link.lower() in seen or claim.file is None:
                     continue
                 seen.add(link.lower())
                 named = f"of {entry.value.label!r} " if entry.value.label else ""
@@ -105,6 +91,7 @@ def unshipped(world: World) -> Iterator[Problem]:
                     "users get the next link or the default",
                     f"ship {link!r} in {client.name}, or remove the link",
                     cause="chain",
+                    origin=link_origin(link),
                 )
 
 
@@ -187,8 +174,7 @@ def diverges(world: World) -> Iterator[Problem]:
     client's chain or lookup, or the charter.
     """
     for client in world.clients:
-        wrong = divergences(world, client)
-        if wrong:
+        for origin, wrong in origins(world, client, divergences(world, client)).items():
             if len(wrong) == 1:
                 shown = f"texts missing in {wrong[0].locale!r} come from {_then(wrong[0].behind)}; the charter wants {_then(wrong[0].wanted_behind)}"
             else:
@@ -204,6 +190,7 @@ def diverges(world: World) -> Iterator[Problem]:
                 "change the client's chain or lookup, or [chains] in the charter",
                 detail=" ".join(each.locale for each in wrong),
                 cause="chain",
+                origin=origin,
             )
 
 

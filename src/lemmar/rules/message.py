@@ -11,7 +11,7 @@ from lemmar.inventory.contents import Catalog, Spot
 from lemmar.resolve.landings import Cause
 from lemmar.resolve.pairing import same_language
 from lemmar.resolve.spots import file_wanted, gap_spot, holder_of, key_spot, pattern_of, text_of, union_of
-from lemmar.resolve.world import Absence, Client, Effect, SourcePart, World
+from lemmar.resolve.world import Absence, Client, Effect, World
 from lemmar.rules import Hides, Problem, Subject, rule
 from lemmar.rules._words import seen
 from lemmar.tags import Tag
@@ -84,6 +84,7 @@ def _not_own(client: Client, effect: Effect) -> Iterator[Problem]:
                     "users see the text of another locale",
                     "add it for this locale",
                     (key_spot(wanted[key], key),),
+                    catalog=pattern.number,
                 )
 
 
@@ -104,27 +105,46 @@ def _leaned_on(world: World, client: Client, effect: Effect) -> set[tuple[str | 
 
 def _missing(client: Client, effect: Effect, part: str | None, absences: list[Absence]) -> Iterator[Problem]:
     source = client.sources[part]
-    catalogs = client.by_part[part].get(effect.tag, ())
+    catalogs: dict[int, list[tuple[Absence, Catalog]]] = {}
+    for absence in absences:
+        holder = holder_of(source, absence.key)
+        catalogs.setdefault(holder.order, []).append((absence, holder))
+    for order, those in catalogs.items():
+        several = len({catalog.order for catalog in source.catalogs}) > 1
+        yield from (replace(problem, catalog=order) for problem in _missing_of(client, effect, part, those, several))
+
+
+def _missing_of(
+    client: Client, effect: Effect, part: str | None, absences: list[tuple[Absence, Catalog]], several: bool
+) -> Iterator[Problem]:
+    """What is missing in one catalog of the charter; with *several* of them in the part its pattern tells it apart."""
+    first, source = absences[0]
+    pattern = pattern_of(client, source)
+    catalogs = [catalog for catalog in client.by_part[part].get(effect.tag, ()) if catalog.order == source.order]
+    held = union_of([catalog for catalog in client.sources[part].catalogs if catalog.order == source.order]) & client.sources[part].key_set
     broken = {fault.defect.key for fault in client.faults if fault.part == part and fault.defect.key}
-    if len(absences) > 1 and source.key_set - broken <= {absence.key for absence in absences}:
-        spot = _start(client, catalogs) if catalogs else _wanted_spot(client, source, effect.tag, part)
+    wanted = file_wanted(pattern, effect.tag, part)
+    wanted_spot = Spot(wanted, line=1, column=1) if wanted else key_spot(source, None)
+    if len(absences) > 1 and held - broken <= {absence.key for absence, _ in absences}:
         name = f"the part {part!r}" if part else "the catalog"
-        text = f"{name} has no text in {effect.locale!r} ({counted(len(absences), 'message')})"
         yield Problem(
-            Subject((client.name,), effect.locale, part), text, spot, seen(absences[0], None), f"translate it into {effect.locale!r}"
+            Subject((client.name,), effect.locale, part),
+            f"{name} has no text in {effect.locale!r} ({counted(len(absences), 'message')})",
+            _start(client, catalogs) if catalogs else wanted_spot,
+            seen(first, None),
+            f"translate it into {effect.locale!r}",
+            detail=pattern.files if several else "",
         )
         return
     gaps: dict[int, dict[str, Spot]] = {}  # by the source's catalogs, of which two may be of one pattern
-    for absence in absences:
-        words = text_of(source.catalogs, absence.key)
-        holder = holder_of(source, absence.key)
+    for absence, holder in absences:
+        words = text_of(client.sources[part].catalogs, absence.key)
         if catalogs and id(holder) not in gaps:
             gaps[id(holder)] = _gaps(catalogs, holder)
-        spot = gaps[id(holder)][absence.key] if catalogs else _wanted_spot(client, source, effect.tag, part)
         yield Problem(
             Subject((client.name,), effect.locale, part, absence.key),
             f"{absence.key!r} is missing in {effect.locale!r}",
-            spot,
+            gaps[id(holder)][absence.key] if catalogs else wanted_spot,
             seen(absence, words),
             f"translate {clipped(words or absence.key)!r}",
             (key_spot(holder, absence.key),),
@@ -137,11 +157,6 @@ def _start(client: Client, catalogs: Sequence[Catalog]) -> Spot:
     headers = (entry.value for file, entry in client.names if file == last.file and entry.value.text == last.column.label)
     header = next(headers, None)
     return Spot(last.file, last.digest, line=header.line, column=header.column) if header else key_spot(last, None)
-
-
-def _wanted_spot(client: Client, source: SourcePart, tag: Tag, part: str | None) -> Spot:
-    wanted = file_wanted(pattern_of(client, source.catalogs[0]), tag, part)
-    return Spot(wanted, line=1, column=1) if wanted else key_spot(source.catalogs[0], None)
 
 
 def _gaps(catalogs: Sequence[Catalog], holder: Catalog) -> dict[str, Spot]:
@@ -193,6 +208,7 @@ def surplus(world: World) -> Iterator[Problem]:
                     "the text is never shown",
                     "remove the key, or rename it as in the source",
                     tuple(key_spot(catalog, key) for catalog in holders[1:4]),
+                    catalog=holders[0].order,
                 )
 
 
@@ -224,4 +240,5 @@ def empty(world: World) -> Iterator[Problem]:
                         seen(absence, text_of(source.catalogs, absence.key)),
                         f"translate {clipped(text_of(source.catalogs, absence.key) or absence.key)!r}",
                         (key_spot(holder_of(source, absence.key), absence.key),),
+                        catalog=holder.order,
                     )

@@ -45,6 +45,7 @@ def absent(world: World) -> Iterator[Problem]:
                 spot,
                 _lands(world, client, tag),
                 f"add {where}, or exempt the client with 'without'",
+                origin=claims.origin_of_gaps(client) if client.declared_by == "files" else None,
             )
 
 
@@ -247,6 +248,7 @@ def hollow(world: World) -> Iterator[Problem]:
                 supported_at(client, effect.tag) or client_spot(world, client),
                 f"users who choose it see {shown!r} texts" if shown else "users who choose it see no text at all",
                 "add its catalogs, or remove it from what is supported",
+                origin=claims.origin_of_gaps(client),
             )
 
 
@@ -277,13 +279,13 @@ def orphan(world: World) -> Iterator[Problem]:
     "roster.unclaimed",
     "error",
     "The charter does not say where a client lists its locales.",
-    hides=(Hides(("roster.*", "chain.*"), ("client",)),),
+    hides=(Hides(("roster.unoffered", "chain.landing", "chain.unreachable"), ("client",)),),
 )
 def unclaimed(world: World) -> Iterator[Problem]:
     """Without a claim, it is only a guess that a client supports what it has catalogs for.
 
     Reported for a client whose platform does not go by its files and that has no readable claim of what it
-    supports, offers or routes to. It hides all findings on the client's roster and chains.
+    supports, offers or routes to. It hides where requests land in the client, which is a guess.
     To fix: add a [[client.claim]] with `states = "supported"`.
     """
     for client in world.clients:
