@@ -24,6 +24,8 @@ from lemmar.resolve.world import Answer, Runtime, SourcePart
 from lemmar.tags import Tag
 from lemmar.trees import Digest, File
 
+from .conftest import Repo, charter
+
 
 def tried(lookup: str, request: str, among: list[Tag]) -> list[Tag]:
     return [each.tag for each in tries(lookup, request, among)]
@@ -353,3 +355,32 @@ def test_adding_a_text_never_lowers_a_share_and_counts_add_up(
 def test_without_its_catalog_nothing_is_own(de: Any) -> None:
     answer, _ = seen("de", "en", {"en": EN, "fr": de})
     assert answer.own == 0 and answer.foreign == 3
+
+
+def test_a_lookup_sees_each_spelling_of_a_locale_that_is_listed_twice(repo: Repo) -> None:
+    repo.write(
+        {
+            "lemmar.toml": charter(
+                "w/{locale}.json",
+                "en he",
+                more='\n  [client.runtime]\n  lookup = "exact"\n',
+            ),
+            "app/locales.json": '["en", "he", "iw"]',
+            "app/w/en.json": '{"a": "Hut"}',
+            "app/w/he.json": '{"a": "בקתה"}',
+        }
+    )
+    rows = repo.run("landing", "he", "iw", "--format", "json").data
+    assert [(row["request"], row["landing"], row["consulted"]) for row in rows] == [
+        ("he", "he", ["he", "en"]),
+        ("iw", "iw", ["he", "en"]),
+    ]
+
+
+def test_an_entry_of_a_chain_goes_before_the_least_distance_where_it_is_first() -> None:
+    runtime = Runtime(
+        "nearest", "message", (Tag("en"), Tag("pt"), Tag("es")), Tag("en"), {"pt-br": (Tag("es"),)}
+    )
+    assert land(runtime, "pt-BR").tag == "pt"
+    assert land(runtime._replace(first=True), "pt-BR").tag == "es"
+    assert land(runtime._replace(first=True, chain={"pt": (Tag("es"),)}), "pt").tag == "pt"

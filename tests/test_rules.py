@@ -144,6 +144,15 @@ ORDERED = """
 """
 SUP, OFF, ROUTE = ("supported", "locales.json"), ("offered", "menu.json"), ("routed", "routes.json")
 
+MERGED = """{
+<<<<<<< ours
+  "bunk": "Lager",
+=======
+  "bunk": "Bett",
+  "hut": "Hütte {{name}}"
+>>>>>>> theirs
+}
+"""
 CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
     "sound": [
         ("two locales", one(), []),
@@ -357,8 +366,41 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
             ["roster.hollow app/locales.json:1:14 fr"],
         ),
         (
+            "off the roster, where users can choose it",
+            one(
+                {"app/locales.json": '["en", "de", "uk"]', "app/menu.json": '["en", "de", "uk"]'},
+                claim=claims(SUP, OFF),
+            ),
+            ["roster.hollow app/locales.json:1:14 uk"],
+        ),
+        (
+            "off the roster, where no picker has it",
+            one(
+                {"app/locales.json": '["en", "de", "uk"]', "app/menu.json": BOTH},
+                claim=claims(SUP, OFF),
+            ),
+            ["roster.surplus app/locales.json:1:14 uk"],
+        ),
+        (
             "all of it inherited",
             one({"app/locales.json": '["en", "de", "de-CH"]'}, shipping="en de de-CH"),
+            [],
+        ),
+    ],
+    "catalog.conflict": [
+        (
+            "in a catalog, of which both sides are read",
+            one({"app/w/de.json": MERGED}),
+            ["catalog.conflict app/w/de.json:2:1 de"],
+        ),
+        (
+            "in a list of locales",
+            one({"app/locales.json": '[\n<<<<<<< a\n"en", "de"\n=======\n"en"\n>>>>>>> b\n]\n'}),
+            ["catalog.conflict app/locales.json:2:1"],
+        ),
+        (
+            "signs in a text, and lines of signs that are no merge",
+            one({"app/w/de.json": DE.replace("Lager", "<<<<<<< Lager >>>>>>>") + "\n\n"}),
             [],
         ),
     ],
@@ -785,6 +827,27 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
             "a mark where it harms",
             one({"app/w/de.json": b"\xef\xbb\xbf" + DE.encode()}),
             ["catalog.encoding app/w/de.json:1:1 de"],
+        ),
+        (
+            "two bytes a sign, without a mark",
+            one({"app/w/de.json": DE.encode("utf-16-le")}),
+            ["catalog.encoding app/w/de.json:1:1 de"],
+        ),
+        (
+            "two bytes a sign, with a mark",
+            one({"app/w/de.json": DE.encode("utf-16")}),
+            ["catalog.encoding app/w/de.json:1:1 de"],
+        ),
+        (
+            "a mark before the code of a page",
+            one(
+                {
+                    "app/v/en.php": "<?php return ['bunk' => 'Bunk'];\n",
+                    "app/v/de.php": b"\xef\xbb\xbf" + b"<?php return ['bunk' => 'Lager'];\n",
+                },
+                files="v/{locale}.php",
+            ),
+            ["catalog.encoding app/v/de.php:1:1 de"],
         ),
     ],
     "catalog.duplicate-key": [

@@ -68,6 +68,14 @@ def _by_zeros(data: bytes) -> str | None:
     return "utf-16-le" if not any(head[1::2]) and all(head[0::2]) else None
 
 
+def wide(data: bytes) -> str | None:
+    """The encoding of *data* if that takes two or four bytes for each sign, by its mark or its zeros."""
+    if not data or (data[0] not in (0, 0xFE, 0xFF) and 0 not in data[1:2]):
+        return None
+    marked = next((name for sign, name in _MARKS if data.startswith(sign)), None)
+    return marked if marked is not None and marked != "utf-8" else _by_zeros(data)
+
+
 def lines(text: str) -> list[str]:
     """The lines of *text*, without their ends."""
     return _LINE_END.split(text)

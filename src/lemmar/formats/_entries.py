@@ -6,8 +6,11 @@ from collections.abc import Iterable, Mapping
 from functools import cached_property
 from typing import Any, NamedTuple
 
+from msgspec.structs import replace
+
+from lemmar.documents.merges import Merge
 from lemmar.formats._reading import NOTHING, Blinds, Column, Defect, DefectKind, Keys, Rare, Reading, ReadOptions
-from lemmar.text import Decoded, Lines, decode, decode_fault
+from lemmar.text import Decoded, Lines, decode, decode_fault, wide
 
 
 class Entry(NamedTuple):
@@ -79,7 +82,7 @@ class Walk:
     *forwards*, as for `Reading`.
     """
 
-    def __init__(self, data: bytes, options: ReadOptions, encoding: str | None, mark_harms: str) -> None:
+    def __init__(self, data: bytes, options: ReadOptions, encoding: str | None, mark_harms: str = "", takes_wide: str = "any") -> None:
         self.data = data
         self.options = options
         self.mark: str | None = None
@@ -88,6 +91,7 @@ class Walk:
         self.tells_repeats = False
         self._encoding = encoding
         self._mark_harms = mark_harms
+        self._takes_wide = takes_wide
         self._defects: list[Defect] = []
         self._faults: list[tuple[int, int, str]] = []
         self._columns: dict[_ColumnName, Gathering] = {}
@@ -98,12 +102,17 @@ class Walk:
     @cached_property
     def decoded(self) -> Decoded:
         """The file as text; what is wrong with its encoding is reported when it is first asked for."""
-        found = decode(self.data, self.options.encoding or self._encoding)
+        large = wide(self.data)
+        found = decode(self.data, self.options.encoding or large or self._encoding)
         if found.fault is not None:
             line, column = decode_fault(self.data, found)
             byte = self.data[found.fault]
             self._defects.append(Defect("encoding", line, column, f"the byte 0x{byte:02X} is no {found.encoding.upper()}", "key"))
-        if self._mark_harms and found.mark:
+        if large is not None and not self.options.encoding and self._takes_wide != "any" and not (found.mark and self._takes_wide):
+            with_mark = "" if found.mark else " without a byte-order mark"
+            words = f"the file is {_named(large)}{with_mark}; this format wants UTF-8 without a byte-order mark"
+            self._defects.append(Defect("encoding", 1, 1, words))
+        elif self._mark_harms and found.mark and large is None:
             self._defects.append(Defect("encoding", 1, 1, f"the file begins with a byte-order mark, {self._mark_harms}"))
         declared = self.options.encoding
         if declared and found.mark and not _same_encoding(declared, found.encoding):
@@ -207,6 +216,37 @@ class Walk:
             for name, gathered in self._columns.items()
         ]
         return Reading(tuple(columns), in_order(self._defects), self.forwards)
+
+
+def joined(merge: Merge, ours: Reading, theirs: Reading) -> Reading:
+    """What both sides of an unfinished merge hold, the texts of the first before those of the second."""
+    more = {(column.label, column.part): column for column in theirs.columns}
+    columns = [_with(column, more.pop((column.label, column.part), None)) for column in ours.columns]
+    many = f" ({merge.number - 1} more after it)" if merge.number > 1 else ""
+    words = f"an unfinished merge begins here{many}"
+    return Reading((*columns, *more.values()), (Defect("conflict", merge.line, 1, words),))
+
+
+def _with(column: Column, other: Column | None) -> Column:
+    """*column* with the entries of the *other* that it has not."""
+    added = [index for index, key in enumerate(other.keys) if key not in column.key_set] if other is not None else []
+    if other is None or not added:
+        return column
+    places = {index: len(column.keys) + place for place, index in enumerate(added)}
+    rare = {
+        kind: {
+            **getattr(column.rare, kind),
+            **{places[index]: value for index, value in getattr(other.rare, kind).items() if index in places},
+        }
+        for kind in Rare.__struct_fields__
+    }
+    keys = Keys([*column.keys, *(other.keys[index] for index in added)])
+    return replace(column, keys=keys, texts=(*column.texts, *(other.texts[index] for index in added)), rare=Rare(**rare))
+
+
+def _named(encoding: str) -> str:
+    """``UTF-16 LE`` for ``utf-16-le``."""
+    return encoding.upper().replace("-LE", " LE").replace("-BE", " BE")
 
 
 def _same_encoding(declared: str, found: str) -> bool:

@@ -9,12 +9,14 @@ from __future__ import annotations
 import re
 import sys
 from collections.abc import Callable, Iterable
+from typing import Literal
 
 from msgspec import Struct
 
-from lemmar.formats._entries import Entry, Walk
+from lemmar.documents.merges import unfinished
+from lemmar.formats._entries import Entry, Walk, joined
 from lemmar.formats._reading import Reading, ReadOptions, Site
-from lemmar.text import Bytes
+from lemmar.text import Bytes, wide
 
 #: How an entry is asked for: the label of its column, its key.
 Name = tuple[str | None, str]
@@ -36,6 +38,8 @@ class Format(Struct, frozen=True, kw_only=True):
     layouts: tuple[str, ...] = ("by-file",)
     encoding: Callable[[bytes], str | None] = lambda _data: None
     mark_harms: str = ""
+    #: UTF-16 is read as well: ``marked`` where it begins with its mark, or ``any``.
+    takes_wide: Literal["", "marked", "any"] = ""
     #: Keys are branches and texts inside one another: a key cannot be both.
     nests: bool = False
     #: The format itself knows plural forms, so that keys never spell them.
@@ -78,8 +82,14 @@ class Format(Struct, frozen=True, kw_only=True):
         return tuple(suffix for suffix in self.suffixes if suffix not in self.never_catalogs)
 
     def read(self, data: bytes, options: ReadOptions) -> Reading:
-        """The columns of *data*, a repeated key once with its last text, and every defect. Raises only `IncompleteError`, where code takes too long."""
-        found = self.quick(data, options) if self.quick is not None else None
+        """The columns of *data*, a repeated key once with its last text, and every defect. Raises only `IncompleteError`, where code takes too long.
+
+        Of a merge that is not finished both sides are read, and what its marks break is no defect.
+        """
+        merge = unfinished(data)
+        if merge is not None:
+            return joined(merge, *(self.read(side, options) for side in (merge.ours, merge.theirs)))
+        found = self.quick(data, options) if self.quick is not None and wide(data) is None else None
         return self.read_carefully(data, options) if found is None else found
 
     def read_carefully(self, data: bytes, options: ReadOptions) -> Reading:
@@ -91,6 +101,10 @@ class Format(Struct, frozen=True, kw_only=True):
 
     def locate(self, data: bytes, options: ReadOptions, wanted: Iterable[Name]) -> dict[Name, Site]:
         """The site of each wanted (label, key) that is there; of a repeated key that of its last entry, whose text counts."""
+        merge = unfinished(data)
+        if merge is not None:
+            names = set(wanted)
+            return self.locate(merge.theirs, options, names) | self.locate(merge.ours, options, names)
         walk, names = self._walk(data, options), set(wanted)
         offsets: Bytes | None = None
         found: dict[Name, Site] = {}
@@ -117,4 +131,4 @@ class Format(Struct, frozen=True, kw_only=True):
         return None
 
     def _walk(self, data: bytes, options: ReadOptions) -> Walk:
-        return Walk(data, options, self.encoding(data), self.mark_harms)
+        return Walk(data, options, self.encoding(data), self.mark_harms, self.takes_wide)

@@ -16,7 +16,17 @@ from msgspec import Struct, field
 #: Half-open, in bytes of the file.
 Span = tuple[int, int]
 DefectKind = Literal[
-    "unreadable", "damaged", "encoding", "duplicate-key", "key-clash", "ragged-row", "typed-key", "computed", "plural-header", "not-built"
+    "unreadable",
+    "damaged",
+    "conflict",
+    "encoding",
+    "duplicate-key",
+    "key-clash",
+    "ragged-row",
+    "typed-key",
+    "computed",
+    "plural-header",
+    "not-built",
 ]
 Blinds = Literal["file", "rest", "key", "none"]
 

@@ -150,6 +150,7 @@ FORMAT = Format(
     name="android-xml",
     suffixes=(".xml",),
     entries=entries,
+    takes_wide="any",
     quick=quick,
     likely=lambda data: b"<resources" in data[:4096],
     encoding=declared_encoding,

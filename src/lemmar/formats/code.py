@@ -63,6 +63,8 @@ def _computed(whole: Node, text: str) -> list[Fault]:
 def entries(walk: Walk) -> Iterator[Entry]:
     """The entries of the map that the file holds; what of it is computed is reported."""
     root, faults = _tree(walk.text, walk.options.suffix)
+    if walk.decoded.mark and walk.decoded.encoding == "utf-8" and walk.text.startswith("<?"):
+        walk.defect_at("encoding", 1, 1, "the file begins with a byte-order mark, which PHP sends to users before the page")
     if root is None and faults:
         walk.forwards = forwarded(walk.text.encode("utf-8", "replace"), walk.options.suffix)
         if walk.forwards is not None:

@@ -79,6 +79,7 @@ FORMAT = Format(
     name="resx",
     suffixes=(".resx", ".resw"),
     entries=entries,
+    takes_wide="any",
     quick=quick,
     likely=lambda data: b"<root" in data[:4096],
     encoding=declared_encoding,

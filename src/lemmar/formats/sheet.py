@@ -308,5 +308,12 @@ def likely(data: bytes) -> bool:
 
 
 FORMAT = Format(
-    name="sheet", suffixes=(".csv", ".tsv", ".xlsx"), layouts=("columns",), entries=entries, quick=quick, likely=likely, kind="game"
+    name="sheet",
+    suffixes=(".csv", ".tsv", ".xlsx"),
+    layouts=("columns",),
+    entries=entries,
+    takes_wide="marked",
+    quick=quick,
+    likely=likely,
+    kind="game",
 )

@@ -178,5 +178,13 @@ def likely(data: bytes) -> bool:
 
 
 FORMAT = Format(
-    name="strings", suffixes=(".strings",), entries=entries, quick=quick, likely=likely, syntax="printf", platform="lproj", kind="mobile"
+    name="strings",
+    suffixes=(".strings",),
+    entries=entries,
+    takes_wide="any",
+    quick=quick,
+    likely=likely,
+    syntax="printf",
+    platform="lproj",
+    kind="mobile",
 )

@@ -72,6 +72,7 @@ FORMAT = Format(
     name="stringsdict",
     suffixes=(".stringsdict",),
     entries=entries,
+    takes_wide="any",
     likely=lambda data: b"NSStringLocalizedFormatKey" in data,
     own_plurals=True,
     syntax="printf",

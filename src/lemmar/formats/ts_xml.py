@@ -123,6 +123,7 @@ FORMAT = Format(
     name="ts-xml",
     suffixes=(".ts",),
     entries=entries,
+    takes_wide="any",
     quick=quick,
     likely=lambda data: re.match(rb"(?:\xef\xbb\xbf)?\s*<", data) is not None and re.search(rb"<TS[\s>]", data[:65536]) is not None,
     encoding=declared_encoding,

@@ -64,6 +64,7 @@ FORMAT = Format(
     name="xaml",
     suffixes=(".xaml",),
     entries=entries,
+    takes_wide="any",
     quick=quick,
     likely=lambda data: b"ResourceDictionary" in data[:4096],
     encoding=declared_encoding,

@@ -198,6 +198,7 @@ FORMAT = Format(
     name="xliff",
     suffixes=(".xlf", ".xliff"),
     entries=entries,
+    takes_wide="any",
     quick=quick,
     likely=lambda data: b"<xliff" in data[:4096],
     encoding=declared_encoding,

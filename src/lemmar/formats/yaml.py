@@ -46,6 +46,7 @@ FORMAT = Format(
     suffixes=(".yaml", ".yml"),
     layouts=LAYOUTS,
     entries=entries,
+    takes_wide="marked",
     quick=quick,
     likely=likely,
     nests=True,

@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from typing import Any, NamedTuple
 
 from lemmar.charter import ClaimEntry
+from lemmar.documents.merges import unfinished
 from lemmar.errors import IncompleteError
 from lemmar.formats import NOTHING, Defect
 from lemmar.inventory.catalogs import gathers_catalogs, one_each
@@ -51,8 +52,9 @@ def read_claim(tree: Tree, claim: ClaimEntry, root: str, speller: Speller, known
     except OSError as error:
         words = f"the file cannot be read: {error.strerror or error}"
         return Claim(claim.states, file, named, (), (Defect("unreadable", 1, 1, words),))
+    merge = unfinished(data)
     try:
-        selection = selector.select(data, asked)
+        selection = selector.select(merge.ours if merge is not None else data, asked)
     except IncompleteError as error:
         return Claim(claim.states, file, named, (), unfinished=f"{file}: {error}")
     values = _split(selection.values, claim.split)
@@ -61,7 +63,8 @@ def read_claim(tree: Tree, claim: ClaimEntry, root: str, speller: Speller, known
     if claim.states == "chain":  # the keys of the map are locales as well
         values = [value._replace(label=_key(value.label, speller)) for value in values]
     entries = [speller.read(value) for value in values]
-    return Claim(claim.states, file, named, tuple(entries), _defects(selection), digest, claim.ordered, claim.transitive)
+    defects = _defects(selection) if merge is None else (Defect("conflict", merge.line, 1, "an unfinished merge begins here"),)
+    return Claim(claim.states, file, named, tuple(entries), defects, digest, claim.ordered, claim.transitive)
 
 
 def _key(label: str | None, speller: Speller) -> str | None:

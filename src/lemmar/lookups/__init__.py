@@ -29,6 +29,9 @@ def tries(name: str, request: str, among: Sequence[Tag]) -> list[Tried]:
     found: dict[Tag, str] = {}
     if lookup.exact_first and request.lower() in known:
         found[known[request.lower()]] = THE_REQUEST
+    if request.lower().startswith(("x-", "und-")):  # of no known language: nothing is near to it
+        exact = known.get(request.lower())
+        return [Tried(exact, THE_REQUEST)] if exact is not None else []
     for tag, step in lookup.steps(request, known, among):
         found.setdefault(tag, step)
     return [Tried(tag, step) for tag, step in found.items()]

@@ -18,7 +18,8 @@ def forms(request: str) -> list[str]:
     tag = parsed(request)
     if tag is None or not tag.language:
         return [request]
-    language, script, region = _NEW.get(tag.language, tag.language), tag.script or "", tag.region or ""
+    own = tag.extlangs[0] if tag.extlangs else tag.language  # zh-yue is yue
+    language, script, region = _NEW.get(own, own), tag.script or "", tag.region or ""
     variants = list(tag.variants)
     listed: list[tuple[str, str, str, list[str]]]
     if language in ("no", "nb"):

@@ -101,13 +101,18 @@ def pseudo_locales(world: World, client: Client) -> dict[Tag, tuple[Claim, Spot]
 
 
 def hollow(client: Client) -> list[Tag]:
-    """The locales of the roster that the client supports and needs, has no file of, and does not inherit whole."""
+    """The locales that the client supports, has no file of and does not inherit whole: that it needs, and off the roster those that users can choose."""
     filed = {catalog.tag for catalog in client.catalogs} | {fault.tag for fault in client.faults}
-    return [
-        locale
-        for locale, effect in client.effects.items()
-        if effect.tag not in filed and not effect.answer.is_complete and locale in client.needs
-    ]
+    needed = [locale for locale in client.effects if locale in client.needs]
+    every = {**client.effects, **client.beyond}
+    return [locale for locale in (*needed, *_choosable(client)) if every[locale].tag not in filed and not every[locale].answer.is_complete]
+
+
+def _choosable(client: Client) -> list[Tag]:
+    """What is off the roster, and supported, and shown by a picker where the client has one."""
+    pickers = [claim for claim in claims_of(client, "offered") if claim.entries]
+    offered = {tag for claim in pickers for tag in tags_of(client, claim)}
+    return [tag for tag in client.beyond if not pickers or tag in offered or client.roster(tag) in offered]
 
 
 def orphans(world: World, client: Client) -> dict[Tag, File]:

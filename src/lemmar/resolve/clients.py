@@ -59,8 +59,9 @@ def _client(charter: Charter, files: ClientFiles) -> Client:
         sources=sources,
         by_part=by_part,
         effects=_effects(files, asking, roster),
+        beyond=_effects(files, asking, _beyond(supported, known_as, (*roster, *pseudo))),
         runtime=_literal(runtime, written),
-        meant={literal: tag for tag, literal in written.items() if literal != tag},
+        meant={literal: tag for tag, literals in written.items() for literal in reversed(literals) if literal != tag},
         source=source,
         answering=answering,
         stands_for=stands_for,
@@ -154,22 +155,31 @@ def _runtime(files: ClientFiles, supported: tuple[Tag, ...], default: Tag) -> Ru
     return Runtime(traits["lookup"].value, traits["grain"].value, supported, default, chain, rest, transitive, first)
 
 
-def _written(files: ClientFiles) -> dict[Tag, Tag]:
-    """How the client first writes each of its tags, in its claims and then in its files' names."""
-    found: dict[Tag, Tag] = {}
+def _written(files: ClientFiles) -> dict[Tag, tuple[Tag, ...]]:
+    """How the client writes each of its tags, in its claims and then in its files' names: the first way, and all in lists of what it supports,
+    of which a lookup sees each.
+    """
+    found: dict[Tag, tuple[Tag, ...]] = {}
     claimed = [entry for claim in files.claims for entry in claim.entries]
     for entry in [*claimed, *(entry for each in files.found for _, entry in each.names)]:
         if entry.tag is not None and entry.literal is not None:
-            found.setdefault(entry.tag, entry.literal)
+            found.setdefault(entry.tag, (entry.literal,))
+    for entry in [entry for claim in files.claims if claim.states == "supported" for entry in claim.entries]:
+        if entry.tag is not None and entry.literal is not None:
+            found[entry.tag] = tuple(dict.fromkeys((*found[entry.tag], entry.literal)))
     return found
 
 
-def _literal(runtime: Runtime, written: Mapping[Tag, Tag]) -> Runtime:
+def _literal(runtime: Runtime, written: Mapping[Tag, tuple[Tag, ...]]) -> Runtime:
     """The runtime with its tags as the client writes them, which is how a program compares them."""
-    supported = tuple(written.get(tag, tag) for tag in runtime.supported)
-    chain = {key: tuple(written.get(link, link) for link in links) for key, links in runtime.chain.items()}
-    rest = tuple(written.get(link, link) for link in runtime.rest) if runtime.rest is not None else None
-    return runtime._replace(supported=supported, default=written.get(runtime.default, runtime.default), chain=chain, rest=rest)
+
+    def first(tag: Tag) -> Tag:
+        return written.get(tag, (tag,))[0]
+
+    supported = tuple(dict.fromkeys(literal for tag in runtime.supported for literal in written.get(tag, (tag,))))
+    chain = {key: tuple(map(first, links)) for key, links in runtime.chain.items()}
+    rest = tuple(map(first, runtime.rest)) if runtime.rest is not None else None
+    return runtime._replace(supported=supported, default=first(runtime.default), chain=chain, rest=rest)
 
 
 class _Asking(NamedTuple):
@@ -185,6 +195,11 @@ class _Asking(NamedTuple):
     unmarked: Tag | None
 
 
+def _beyond(supported: Sequence[Tag], known_as: Mapping[Tag, Tag], charted: Sequence[Tag]) -> tuple[Tag, ...]:
+    """What is supported and neither on the roster nor a test locale."""
+    return tuple(dict.fromkeys(tag for tag in supported if known_as.get(tag, tag) not in charted))
+
+
 def _effects(files: ClientFiles, asking: _Asking, roster: tuple[Tag, ...]) -> dict[Tag, Effect]:
     held_by: dict[tuple[Tag, str | None], Held] = {}
     for part, locales in asking.by_part.items():
@@ -193,8 +208,7 @@ def _effects(files: ClientFiles, asking: _Asking, roster: tuple[Tag, ...]) -> di
     seen = Seen(files.traits["on-miss"].value, files.traits["on-empty"].value, asking.source)
     first: dict[Tag, Tag] = {}
     for tag in asking.runtime.supported:
-        if asking.known_as.get(tag) in roster:
-            first.setdefault(asking.known_as[tag], tag)
+        first.setdefault(asking.known_as.get(tag, tag), tag)
     with_catalog = {tag for tag, _ in held_by}
     without = {found.pattern.number: found.pattern.without for found in files.found}
     effects: dict[Tag, Effect] = {}

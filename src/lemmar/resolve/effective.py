@@ -129,7 +129,7 @@ class Sight(NamedTuple):
 
 def sights(client: Client, locale: Tag, part: str | None, keys: Sequence[str]) -> Iterator[Sight]:
     """What users of the roster's *locale* see for each of *keys* of a part; nothing where the client does not support it."""
-    effect = client.effects.get(locale)
+    effect = client.effects.get(locale) or client.beyond.get(locale)
     if effect is None:
         return
     seen = Seen(client.traits["on-miss"].value, client.traits["on-empty"].value, client.source)

@@ -55,7 +55,9 @@ def _own_locale(world: World, client: Client, request: str) -> Tag | None:
     for locale, effect in client.effects.items():
         if request in (effect.tag, locale):
             held = {client.roster(catalog.tag) for catalog in client.catalogs}
-            miswritten = effect.tag in client.meant.values()  # the family `tag` speaks of these
+            miswritten = (
+                effect.tag in client.meant.values() and effect.tag not in client.runtime.supported
+            )  # the family `tag` speaks of these
             ships = client.ships(locale) and locale in held
             return locale if ships and not miswritten else None
     return None

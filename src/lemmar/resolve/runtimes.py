@@ -43,6 +43,11 @@ def land(runtime: Runtime, request: str) -> Landing:
     every, lookup = wishes(request), lookups.load(runtime.lookup)
     together = lookup.of_all(every, runtime.supported) if lookup.of_all is not None else None
     if together is not None:
+        dearest = every[0]
+        own = chain_entry(runtime, dearest, shortened=False) if runtime.first else None
+        link = _supported_link(runtime, own) if own is not None and dearest.lower() not in map(str.lower, runtime.supported) else None
+        if link is not None:
+            return Landing(link, BY_CHAIN, dearest)
         return _of_all(runtime, every, Tag(together))
     entry_named = False
     for wish in every:

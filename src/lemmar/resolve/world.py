@@ -109,9 +109,10 @@ class Client(Struct, frozen=True):
     *names* are the locales of files and columns as written. *supported* are the client's own tags, *declared_by* says how they
     are known: ``claims``, ``files`` or ``nothing``. *known_as* maps the client's own tags to the roster's, where they
     mean the same locale. *needs* are the roster's locales less those that the client may do without. *effects* is by the
-    roster's tags, for those that the client supports. *runtime* is literal: its tags are as the client writes them, and *meant* maps
-    those to the client's own tags where they differ. *source* is the client's own tag of the source locale. *answering* are the tags that have
-    a catalog, those supported first; *stands_for* maps a supported tag to the tag of the catalogs that answer it, *unmarked* is the locale of
+    roster's tags, for those that the client supports; *beyond* is the same for what it supports off the roster. *runtime* is literal: its
+    tags are as the client writes them, and *meant* maps those to the client's own tags where they differ. *source* is the client's own tag
+    of the source locale. *answering* are the tags that have a catalog, those supported first; *stands_for* maps a supported tag to the tag
+    of the catalogs that answer it, *unmarked* is the locale of
     the files that every locale falls back to, if there are such. *trial* has for each of the roster's locales that is on trial here the share
     of messages that it must reach. *carries_source* says that the files of other locales hold the source's texts, which has none of its own.
     """
@@ -133,6 +134,7 @@ class Client(Struct, frozen=True):
     sources: Mapping[str | None, SourcePart]
     by_part: Mapping[str | None, Mapping[Tag, tuple[Catalog, ...]]]
     effects: Mapping[Tag, Effect]
+    beyond: Mapping[Tag, Effect]
     runtime: Runtime
     meant: Mapping[Tag, Tag]
     source: Tag

@@ -70,6 +70,38 @@ def damaged(world: World) -> Iterator[Problem]:
 
 
 @rule(
+    "catalog.conflict",
+    "error",
+    "A merge is not finished.",
+    hides=(Hides(("catalog.unreadable", "catalog.damaged", *_LOST), _FILE), _OF_SEVERAL),
+)
+def conflict(world: World) -> Iterator[Problem]:
+    """Version control could not bring two changes together and has left its marks in the file, which no program reads.
+
+    Reported once for each file of a catalog or a claim in which a line of `<<<<<<<`, one of `=======` and one of `>>>>>>>` follow each
+    other, at the first. Both sides of a catalog are read, and of a claim the first. To fix: decide between the sides, and remove the marks.
+    """
+    yield from _reported(world, "conflict", _UNMERGED, "decide between the two sides, and remove the marks")
+    for client in world.clients:
+        seen = {fault.file for fault in client.faults if fault.defect.kind == "conflict"}
+        for claim in client.claims:
+            found = next((defect for defect in claim.defects if defect.kind == "conflict"), None)
+            if found is not None and claim.file is not None and claim.file not in seen:
+                seen.add(claim.file)
+                yield Problem(
+                    Subject((client.name,)),
+                    f"{claim.file}: {found.detail}",
+                    Spot(claim.file, claim.digest, line=found.line, column=found.column),
+                    _UNMERGED,
+                    "decide between the two sides, and remove the marks",
+                    detail=client.below(claim.file),
+                )
+
+
+_UNMERGED = "a program that reads the file stops there, or takes the marks for texts"
+
+
+@rule(
     "catalog.encoding",
     "error",
     "A file is not in the expected encoding.",
@@ -83,7 +115,10 @@ def encoding(world: World) -> Iterator[Problem]:
     file in the expected encoding.
     """
     yield from _reported(
-        world, "encoding", "letters turn into others, or the file is not read at all", "save the file in the expected encoding"
+        world,
+        "encoding",
+        "letters turn into others, or the file is not read at all",
+        "save the file as UTF-8 without a byte-order mark, or in the encoding that its program expects",
     )
 
 

@@ -230,17 +230,20 @@ def _same_name(tag: LanguageTag, meant: LanguageTag) -> bool:
     "roster.hollow",
     "error",
     "A client supports a locale for which it has no catalog.",
-    hides=(Hides(("catalog.absent", "catalog.no-source", "catalog.below-threshold", "message.missing"), _LOCALE),),
+    hides=(
+        Hides(("catalog.absent", "catalog.no-source", "catalog.below-threshold", "message.missing"), _LOCALE),
+        Hides(("roster.surplus",), _LOCALE),
+    ),
 )
 def hollow(world: World) -> Iterator[Problem]:
     """Users can choose the language and then see another one.
 
-    Reported once for each client and supported locale of the roster that has no catalog and does not inherit every text
-    from its own language. To fix: add the catalogs, or remove the locale from what the client supports.
+    Reported once for each client and supported locale that has no catalog and does not inherit every text from its own language;
+    off the roster only for what users can choose. To fix: add the catalogs, or remove the locale from what the client supports.
     """
     for client in world.clients:
         for locale in claims.hollow(client):
-            effect = client.effects[locale]
+            effect = client.effects.get(locale) or client.beyond[locale]
             shown = effect.consulted[0] if effect.consulted else None
             yield Problem(
                 Subject((client.name,), locale),
@@ -308,7 +311,7 @@ def unreadable_claim(world: World) -> Iterator[Problem]:
     """
     for client in world.clients:
         for claim in client.claims:
-            if not claim.defects:
+            if not claim.defects or claim.defects[0].kind == "conflict":  # `catalog.conflict` tells that
                 continue
             first = claim.defects[0]
             more = f" ({len(claim.defects) - 1} more)" if len(claim.defects) > 1 else ""

@@ -152,18 +152,18 @@ def _parse(text: str) -> LanguageTag | None:
 def nearest(desired: Iterable[str], supported: Sequence[str], default: str | None = None) -> str | None:
     """The supported tag that is nearest to the wishes, as it is written in *supported*; *default* where none is near enough.
 
-    Each later wish costs `DEMOTION` more. Among equals the earlier wish comes first, then CLDR's paradigm locales, then the order of
-    *supported*. What is no language tag is passed over.
+    Each later wish costs `DEMOTION` more. Among equals what is equal as it is written comes first, then the earlier wish, then CLDR's paradigm
+    locales, then the order of *supported*. What is no language tag is passed over.
     """
     paradigm = {_key(LanguageTag.parse(tag)) for tag in table("matching")["paradigm"]}
     known = [(tag, text) for text in supported if (tag := _parse(text)) is not None]
     known.sort(key=lambda pair: _key(pair[0]) not in paradigm)
-    best, found = THRESHOLD, default
+    best, found = (THRESHOLD, False, 0), default
     for place, wish in enumerate(desired):
         wanted = _parse(wish)
         for tag, text in known if wanted is not None else ():
             assert wanted is not None
-            cost = distance(wanted, tag) + place * DEMOTION
+            cost = (distance(wanted, tag) + place * DEMOTION, text.lower() != wish.lower(), place)
             if cost < best:
                 best, found = cost, text
     return found

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from lemmar.report import Drawn, Page, Table, View, drawn_table, plain
-from lemmar.resolve.world import ORIGINS, Answer, Client, World
+from lemmar.resolve.claims import hollow
+from lemmar.resolve.world import ORIGINS, Answer, Client, Effect, World
 from lemmar.tags import Tag
 from lemmar.views.blocks import blocks
 
@@ -22,8 +23,8 @@ def view(world: World) -> View:
     rows = [
         (client.name, locale, effect.answer.messages, *effect.answer)
         for client in world.clients
-        for locale in world.charter.locales
-        if (effect := client.effects.get(locale)) is not None
+        for locale in locales(world)
+        if (effect := _effect(client, locale)) is not None
     ]
     return View(Table("grid", ("client", "locale", "messages", *ORIGINS), rows), lambda page: _draw(world, page))
 
@@ -38,6 +39,15 @@ def by_part(world: World) -> View:
         if (effect := client.effects.get(locale)) is not None and (answer := effect.by_part.get(part)) is not None
     ]
     return View(Table("grid-parts", ("client", "part", "locale", "messages", *ORIGINS), rows), lambda _page: _draw_parts(world))
+
+
+def locales(world: World) -> list[Tag]:
+    """The rows: the roster's locales, then those that clients support without a catalog."""
+    return list(dict.fromkeys([*world.charter.locales, *(tag for client in world.clients for tag in hollow(client))]))
+
+
+def _effect(client: Client, tag: Tag) -> Effect | None:
+    return client.effects.get(tag) or (client.beyond.get(tag) if tag in hollow(client) else None)
 
 
 def share(answer: Answer) -> str:
@@ -58,9 +68,9 @@ def locale_name(world: World, tag: Tag) -> str:
 
 
 def _draw(world: World, page: Page) -> Iterator[Drawn]:
-    first = max(len(tag) for tag in world.charter.locales) + 8
+    first = max(len(locale_name(world, tag)) for tag in locales(world))
     for block in blocks(world.clients, _need, page.width - first):
-        rows = [[locale_name(world, tag), *[_cell(world, client, tag) for client in block]] for tag in world.charter.locales]
+        rows = [[locale_name(world, tag), *[_cell(world, client, tag) for client in block]] for tag in locales(world)]
         yield drawn_table([("locale", "left"), *[(client.name, "right") for client in block]], rows)
         yield ""
     yield from (plain(line, "faint") for line in _LEGEND)
@@ -71,10 +81,10 @@ def _need(client: Client) -> int:
 
 
 def _cell(world: World, client: Client, tag: Tag) -> Drawn:
-    effect = client.effects.get(tag)
+    effect = _effect(client, tag)
     if effect is None:
         return plain("–", "error" if tag in client.needs else "faint")
-    low = tag in client.needs and not effect.answer.reaches(client.trial.get(tag, 1.0))
+    low = (tag in client.needs or tag in client.beyond) and not effect.answer.reaches(client.trial.get(tag, 1.0))
     return plain(share(effect.answer), "error" if low else "" if effect.answer.is_complete else "warning")
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 
 from lemmar.report import Drawn, Page, Table, View, drawn_table, plain
+from lemmar.resolve.claims import hollow
 from lemmar.resolve.explaining import reasons
 from lemmar.resolve.landings import Landed, asked, landed
 from lemmar.resolve.runtimes import BY_DEFAULT
@@ -48,10 +49,18 @@ def _grid(found: Sequence[Landed], requests: Sequence[str]) -> Iterator[Drawn]:
     by_client: dict[str, list[Drawn]] = {}
     for each in found:
         landing, default = each.found.tag, each.found.step == BY_DEFAULT
-        shown = f"≠ {landing}" if each.is_wrong else f"{landing} (default)" if default else str(landing)
-        style = "error" if each.is_wrong else "faint" if default else ""
+        empty = _is_empty(each)
+        shown = f"{'≠ ' if each.is_wrong else ''}{landing}{' (default)' if default else ''}{' (no catalog)' if empty else ''}"
+        style = "error" if each.is_wrong or empty else "faint" if default else ""
         by_client.setdefault(each.client.name, []).append(plain(shown, style))
     heads = [("client", "left"), *((request, "left") for request in requests)]
     yield drawn_table(heads, [[client, *cells] for client, cells in by_client.items()])
     yield ""
     yield plain("≠: not what the charter wants. (default): none of the requested locales is supported.", "faint")
+    if any(map(_is_empty, found)):
+        yield plain("(no catalog): supported without a catalog, so users see another language.", "faint")
+
+
+def _is_empty(each: Landed) -> bool:
+    """Whether the client supports the locale that answers, and has no catalog of it."""
+    return each.found.tag not in asked(each.client, each.found) and each.locale in hollow(each.client)

@@ -7,6 +7,7 @@ from collections.abc import Iterable, Iterator, Sequence
 from typing import Any, NamedTuple
 
 from lemmar.report import Drawn, Table, View, drawn_table, plain
+from lemmar.resolve.claims import hollow
 from lemmar.resolve.effective import Sight, sights
 from lemmar.resolve.world import Client, World
 from lemmar.tags import Tag
@@ -24,7 +25,8 @@ class Wanted(NamedTuple):
 
 def view(world: World, clients: Sequence[Client], locales: Sequence[Tag], wanted: Wanted) -> View:
     """What users of *locales*, without any of the whole roster, see in each of *clients*; a table without rows where no message is found."""
-    found = [sight for client in clients for sight in _sights(client, locales or world.charter.locales, wanted)]
+    every = locales or dict.fromkeys([*world.charter.locales, *(tag for client in clients for tag in hollow(client))])
+    found = [sight for client in clients for sight in _sights(client, tuple(every), wanted)]
     return View(Table("peek", _COLUMNS, [tuple(sight) for sight in found]), lambda _page: _draw(found))
 
 
