@@ -370,7 +370,7 @@ def test_a_lookup_sees_each_spelling_of_a_locale_that_is_listed_twice(repo: Repo
             "app/w/he.json": '{"a": "בקתה"}',
         }
     )
-    rows = repo.run("landing", "he", "iw", "--format", "json").data
+    rows = repo.run("landing", "he", "iw", "--format", "json").data["rows"]
     assert [(row["request"], row["landing"], row["consulted"]) for row in rows] == [
         ("he", "he", ["he", "en"]),
         ("iw", "iw", ["he", "en"]),

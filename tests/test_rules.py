@@ -144,6 +144,8 @@ ORDERED = """
 """
 SUP, OFF, ROUTE = ("supported", "locales.json"), ("offered", "menu.json"), ("routed", "routes.json")
 
+WORDS = '{"a": "Bunk", "b": "Blanket", "c": "Boots"}'
+WORTE = '{"a": "Lager", "b": "Decke", "c": "Schuhe"}'
 MERGED = """{
 <<<<<<< ours
   "bunk": "Lager",
@@ -384,6 +386,47 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
         (
             "all of it inherited",
             one({"app/locales.json": '["en", "de", "de-CH"]'}, shipping="en de de-CH"),
+            [],
+        ),
+    ],
+    "catalog.twin": [
+        (
+            "a copy of another language",
+            one(
+                {
+                    "app/w/en.json": WORDS,
+                    "app/w/de.json": WORTE,
+                    "app/w/fr.json": WORTE,
+                    "app/locales.json": '["en", "de", "fr"]',
+                },
+                **THREE,
+            ),
+            ["catalog.twin app/w/fr.json:1:1 fr"],
+        ),
+        (
+            "a region of the same language",
+            one(
+                {
+                    "app/w/en.json": WORDS,
+                    "app/w/de.json": WORTE,
+                    "app/w/de-AT.json": WORTE,
+                    "app/locales.json": '["en", "de", "de-AT"]',
+                },
+                shipping="en de de-AT",
+            ),
+            [],
+        ),
+        (
+            "one text differs",
+            one(
+                {
+                    "app/w/en.json": WORDS,
+                    "app/w/de.json": WORTE,
+                    "app/w/fr.json": WORTE.replace("Lager", "Lit"),
+                    "app/locales.json": '["en", "de", "fr"]',
+                },
+                **THREE,
+            ),
             [],
         ),
     ],

@@ -122,8 +122,7 @@ def _origin(world: World, client: Client, each: Chain) -> str | None:
     if wrong_default(world, client) is None:
         return None
     default = next((tag for tag in client.supported if client.roster(tag) == world.charter.default), world.charter.default)
-    written = {tag: literal for literal, tag in client.meant.items()}
-    mended = replace(client, default=default, runtime=client.runtime._replace(default=written.get(default, default)))
+    mended = replace(client, default=default, runtime=client.runtime._replace(default=client.written(default)[0]))
     effect = replace(client.effects[each.locale], consulted=tuple(asked(mended, land(mended.runtime, client.effects[each.locale].tag))))
     behind = _behind(world.charter, client, effect)
     held = {client.roster(catalog.tag) for catalog in client.catalogs}

@@ -82,13 +82,12 @@ def differing(world: World, request: str) -> dict[Tag, list[str]]:
 
 def asked(client: Client, landing: Landing) -> list[Tag]:
     """The locales whose catalogs are asked for users who landed so, as the client writes them."""
-    written = {tag: literal for literal, tag in client.meant.items()}
-    answering = [written.get(tag, tag) for tag in client.answering]
-    unmarked = written.get(client.unmarked, client.unmarked) if client.unmarked is not None else None
+    answering = [literal for tag in client.answering for literal in client.written(tag)]
+    unmarked = client.written(client.unmarked)[0] if client.unmarked is not None else None
     chain = consulted(client.runtime, landing, answering, unmarked)
     held = {catalog.tag for catalog in client.catalogs}
     found = (client.stands_for.get(tag, tag) for link in chain for tag in [client.meant.get(link, link)])
-    return list(dict.fromkeys(written.get(tag, tag) for tag in found if tag in held))
+    return list(dict.fromkeys(client.written(tag)[0] for tag in found if tag in held))
 
 
 def cause_of(world: World, each: Landed) -> Cause:

@@ -161,6 +161,11 @@ class Client(Struct, frozen=True):
         """The roster's tag for a landing, which is as the client writes it."""
         return self.roster(self.meant.get(tag, tag))
 
+    def written(self, tag: Tag) -> tuple[Tag, ...]:
+        """How the client writes its own *tag*: as it is where it does so at all, and in the other ways that it uses."""
+        others = tuple(literal for literal, meant in self.meant.items() if meant == tag)
+        return (tag, *others) if not others or tag in self.runtime.supported else others
+
     def roster(self, tag: Tag) -> Tag:
         """The roster's tag for the client's own *tag*; the same where the roster has none."""
         return self.known_as.get(tag, tag)
