@@ -218,7 +218,12 @@ def shown(example: Example) -> dict[str, str | bytes]:
 
 
 @pytest.mark.parametrize(
-    "name", sorted(name for name in all_rules() if name.startswith("message."))
+    "name",
+    sorted(
+        name
+        for name in all_rules()
+        if name.startswith("message.") and name != "message.renamed"  # it takes two locales
+    ),
 )
 def test_the_failing_example_of_the_reference(repo: Repo, name: str) -> None:
     assert fired(repo.write(shown(EXAMPLES[name][0]))) == [name.partition(".")[2]]

@@ -389,6 +389,44 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
             [],
         ),
     ],
+    "message.renamed": [
+        (
+            "in the source alone",
+            one(
+                {
+                    "app/w/en.json": EN.replace('"hut"', '"cabin.hut"'),
+                    "app/w/fr.json": DE,
+                    "app/locales.json": '["en", "de", "fr"]',
+                },
+                **THREE,
+            ),
+            ["message.renamed app/w/en.json:3:3 cabin.hut"],
+        ),
+        (
+            "in one translation of three",
+            one(
+                {
+                    "app/w/de.json": DE.replace('"hut"', '"huts"'),
+                    "app/w/fr.json": DE,
+                    "app/w/it.json": DE,
+                    "app/locales.json": '["en", "de", "fr", "it"]',
+                },
+                shipping="en de fr it",
+            ),
+            [
+                "message.missing app/w/de.json:2:18 de/hut",
+                "message.surplus app/w/de.json:3:3 de/huts",
+            ],
+        ),
+        (
+            "dropped, and another one is new",
+            one({"app/w/en.json": EN.replace('"hut": "Hut {{name}}"', '"stove": "Stove"')}),
+            [
+                "message.missing app/w/de.json:2:18 de/stove",
+                "message.surplus app/w/de.json:3:3 de/hut",
+            ],
+        ),
+    ],
     "catalog.twin": [
         (
             "a copy of another language",

@@ -10,6 +10,7 @@ from msgspec.structs import replace
 from lemmar.inventory.contents import Catalog, Spot
 from lemmar.resolve.landings import Cause
 from lemmar.resolve.pairing import same_language
+from lemmar.resolve.renaming import Rename, renames
 from lemmar.resolve.spots import file_wanted, gap_spot, holder_of, key_spot, pattern_of, text_of, union_of
 from lemmar.resolve.world import Absence, Client, Effect, World
 from lemmar.rules import Hides, Problem, Subject, rule
@@ -42,8 +43,12 @@ def missing(world: World) -> Iterator[Problem]:
                         cause for cause, catalogs in unasked.items() if text_of(catalogs.get(absence.part, ()), absence.key)
                     )
                     lists.setdefault((absence.part, next(causes, "")), []).append(absence)
+            renamed_to = _renames(world, client)
             for (part, cause), absences in lists.items():
-                yield from (replace(problem, cause=cause) for problem in _missing(client, effect, part, absences))
+                for problem in _missing(client, effect, part, absences):
+                    rename = renamed_to.get((part, problem.subject.key or ""))
+                    origin = _renaming(rename) if rename is not None and effect.tag in rename.tags else None
+                    yield replace(problem, cause=cause, origin=origin)
             yield from _not_own(client, effect)
 
 
@@ -174,6 +179,48 @@ def _gaps(catalogs: Sequence[Catalog], holder: Catalog) -> dict[str, Spot]:
     return found
 
 
+@rule(
+    "message.renamed",
+    "error",
+    "A key was renamed in the source alone.",
+    hides=(Hides(("message.missing", "message.surplus"), ("client", "part", "origin")),),
+)
+def renamed(world: World) -> Iterator[Problem]:
+    """The program asks for the new key, and the translations are there under the old one: all of their users read the source's text.
+
+    Reported once for each key that most locales have and the source has not, beside one that these lack: keys that are alike, have the
+    same source text, or stand between the same neighbours. Not reported: a key that the source has dropped (`message.surplus`). To fix:
+    rename the key in the translations.
+    """
+    for client in world.clients:
+        for (part, new), rename in _renames(world, client).items():
+            holder = holder_of(client.sources[part], new)
+            old = [catalog for tag in rename.tags for catalog in client.by_part[part][tag] if rename.old in catalog.column.key_set]
+            locales = listed([client.roster(tag) for tag in rename.tags])
+            yield Problem(
+                Subject((client.name,), None, part, new),
+                f"{new!r} is still {rename.old!r} in {locales}",
+                key_spot(holder, new),
+                "users read the source's text, though it is translated",
+                f"rename {rename.old!r} to {new!r} there",
+                tuple(key_spot(catalog, rename.old) for catalog in old[:3]),
+                origin=_renaming(rename),
+                catalog=holder.order,
+            )
+
+
+def _renames(world: World, client: Client) -> dict[tuple[str | None, str], Rename]:
+    """What was renamed in a client, by part and new key."""
+    known: dict[str, dict[tuple[str | None, str], Rename]] = world.memo.setdefault("renames", {})
+    if client.name not in known:
+        known[client.name] = {(part, each.new): each for part in client.sources for each in renames(client, part)}
+    return known[client.name]
+
+
+def _renaming(rename: Rename) -> str:
+    return f"{rename.old} → {rename.new}"
+
+
 @rule("message.surplus", "warning", "A locale has a key that the source lacks.")
 def surplus(world: World) -> Iterator[Problem]:
     """Nobody reads the text: its key was renamed or removed in the source.
@@ -201,6 +248,7 @@ def surplus(world: World) -> Iterator[Problem]:
                 if any(pattern.requires(key) for pattern in own):
                     continue  # the source may leave such a key to its runtime
                 locales = list(dict.fromkeys(client.roster(catalog.tag) for catalog in holders))
+                rename = next((each for (where, _), each in _renames(world, client).items() if where == part and each.old == key), None)
                 yield Problem(
                     Subject((client.name,), locales[0], part, key),
                     f"{key!r} is in {listed(locales)} but not in the source",
@@ -209,6 +257,7 @@ def surplus(world: World) -> Iterator[Problem]:
                     "remove the key, or rename it as in the source",
                     tuple(key_spot(catalog, key) for catalog in holders[1:4]),
                     catalog=holders[0].order,
+                    origin=_renaming(rename) if rename is not None else None,
                 )
 
 
