@@ -144,6 +144,36 @@ ORDERED = """
 """
 SUP, OFF, ROUTE = ("supported", "locales.json"), ("offered", "menu.json"), ("routed", "routes.json")
 
+_PROSE = {
+    "en": (
+        "You can not pay with a card in this hut",
+        "Please tell us when you will be there, or how many of you are coming",
+        "The path is closed because there is still too much snow on it",
+        "If nobody is at the door, go in and write your name in the book",
+        "We keep what you have left here for a year, and then it is given away",
+    ),
+    "de": (
+        "In dieser Hütte können Sie nicht mit einer Karte bezahlen",
+        "Bitte sagen Sie uns, wann Sie da sein werden oder wie viele von Ihnen kommen",
+        "Der Weg ist gesperrt, weil noch zu viel Schnee auf ihm liegt",
+        "Wenn niemand an der Tür ist, gehen Sie hinein und schreiben Sie sich in das Buch ein",
+        "Wir heben auf, was Sie hier gelassen haben, und nach einem Jahr wird es verschenkt",
+    ),
+    "fr": (
+        "Dans ce refuge vous ne pouvez pas payer avec une carte",
+        "Dites-nous quand vous serez là ou combien vous êtes à venir",
+        "Le chemin est fermé parce qu'il y a encore trop de neige dessus",
+        "S'il n'y a personne à la porte, entrez et écrivez votre nom dans le livre",
+        "Nous gardons ce que vous avez laissé ici pendant un an, et puis nous le donnons",
+    ),
+}
+
+
+def prose(tag: str) -> str:
+    """A catalog of whole sentences."""
+    return json.dumps({f"k{n}": text for n, text in enumerate(_PROSE[tag])}, ensure_ascii=False)
+
+
 WORDS = '{"a": "Bunk", "b": "Blanket", "c": "Boots"}'
 WORTE = '{"a": "Lager", "b": "Decke", "c": "Schuhe"}'
 MERGED = """{
@@ -425,6 +455,65 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
                 "message.missing app/w/de.json:2:18 de/stove",
                 "message.surplus app/w/de.json:3:3 de/hut",
             ],
+        ),
+    ],
+    "catalog.other-language": [
+        (
+            "two files were swapped",
+            one(
+                {
+                    "app/w/en.json": prose("en"),
+                    "app/w/de.json": prose("fr"),
+                    "app/w/fr.json": prose("de"),
+                    "app/locales.json": '["en", "de", "fr"]',
+                },
+                **THREE,
+            ),
+            [
+                "catalog.other-language app/w/de.json:1:1 de",
+                "catalog.other-language app/w/fr.json:1:1 fr",
+            ],
+        ),
+        (
+            "as they should be",
+            one(
+                {
+                    "app/w/en.json": prose("en"),
+                    "app/w/de.json": prose("de"),
+                    "app/w/fr.json": prose("fr"),
+                    "app/locales.json": '["en", "de", "fr"]',
+                },
+                **THREE,
+            ),
+            [],
+        ),
+    ],
+    "message.wrong-script": [
+        (
+            "traditional characters for simplified ones",
+            one(
+                {
+                    "app/v/en.json": '{"a": "Closed until the snow melts", "b": "Ask at the hut", "c": "Opening hours"}',
+                    "app/v/zh-Hans.json": '{"a": "關閉至積雪融化", "b": "請在山屋詢問", "c": "開放時間"}',
+                    "app/locales.json": '["en", "zh-Hans"]',
+                },
+                files="v/{locale}.json",
+                shipping="en zh-Hans",
+            ),
+            ["message.wrong-script app/v/zh-Hans.json:1:1 zh-Hans"],
+        ),
+        (
+            "simplified ones, and characters that are both",
+            one(
+                {
+                    "app/v/en.json": '{"a": "Closed until the snow melts", "b": "Ask at the hut", "c": "Behind the counter, inside"}',
+                    "app/v/zh-Hans.json": '{"a": "关闭至积雪融化", "b": "请在山屋询问", "c": "台后面干著里"}',
+                    "app/locales.json": '["en", "zh-Hans"]',
+                },
+                files="v/{locale}.json",
+                shipping="en zh-Hans",
+            ),
+            [],
         ),
     ],
     "catalog.twin": [

@@ -7,10 +7,11 @@ from collections.abc import Iterator
 from functools import lru_cache
 
 from lemmar.inventory.contents import Catalog
+from lemmar.prose import characters
 from lemmar.resolve.world import Client, SourcePart, World
 from lemmar.rules import Problem, rule
 from lemmar.rules._letters import expected, has_letters, letters, lookalikes, others, script_of, without_code, words_of
-from lemmar.rules._texts import HIDES_ODD, SourceTexts, is_most, problem_of, problem_of_all
+from lemmar.rules._texts import HIDES_ODD, SourceTexts, graded, is_most, problem_of, problem_of_all
 from lemmar.rules._translations import is_computed, texts
 from lemmar.tags import LanguageTag, Tag, read_spelling
 from lemmar.words import clipped, counted, listed
@@ -101,14 +102,25 @@ def wrong_script(world: World) -> Iterator[Problem]:
 
     Reported once for each text, and once for a catalog if most of its texts are affected: words in a script that neither the locale nor the
     source text uses; a text of Latin words only, in a locale with another script; and words that mix Latin and Cyrillic letters that look
-    alike. Not reported: names, code, placeholders and loanwords in Latin letters beside the locale's own. It cannot tell simplified from
-    traditional characters. To fix: put in the right text.
+    alike; a Chinese catalog in traditional characters that should be in simplified ones, or the other way round. A catalog that is so as a
+    whole is an error. Not reported: names, code, placeholders and loanwords in Latin letters beside the locale's own. To fix: put in the
+    right text.
     """
     known = SourceTexts()
     for client, locale, part, catalog, source in texts(world):
         if locale not in client.needs:
             continue
         script = _script(world, locale)
+        if script in _CHINESE and LanguageTag.parse(locale).language == "zh":
+            other = _other_characters(catalog, script)
+            if other:
+                words = (
+                    f"the texts of {locale!r} are in {other} characters",
+                    f"readers of {_CHINESE[script]} characters may not be able to read them",
+                    f"put in texts in {_CHINESE[script]} characters, or name their script in the tag",
+                )
+                yield graded(problem_of_all(client, locale, part, catalog, words), "error")
+                continue
         mine = expected(script)
         if not mine:
             continue
@@ -128,7 +140,8 @@ def wrong_script(world: World) -> Iterator[Problem]:
                 f"users read, for example, {clipped(wrong[0][1])!r}",
                 "put in the texts of this locale, or name their script in its tag",
             )
-            yield problem_of_all(client, locale, part, catalog, words)
+            whole = problem_of_all(client, locale, part, catalog, words)
+            yield graded(whole, "error") if _is_whole(len(wrong), catalog) else whole
             continue
         for key, text, found in wrong:
             words = (
@@ -137,6 +150,21 @@ def wrong_script(world: World) -> Iterator[Problem]:
                 "put in this locale's text, in its own letters",
             )
             yield problem_of(client, locale, part, key, catalog, source, words)
+
+
+_CHINESE = {"Hans": "simplified", "Hant": "traditional"}
+
+
+def _other_characters(catalog: Catalog, script: str) -> str:
+    """The characters that the texts of a Chinese catalog are in, where these are not those of its script."""
+    found = characters(text for text in catalog.column.texts if text)
+    own, other = (found.simplified, found.traditional) if script == "Hans" else (found.traditional, found.simplified)
+    return next(name for kind, name in _CHINESE.items() if kind != script) if other >= 5 and other >= 5 * own else ""
+
+
+def _is_whole(wrong: int, catalog: Catalog) -> bool:
+    """Whether nearly all texts of a catalog are affected."""
+    return wrong * 10 >= 8 * sum(1 for text in catalog.column.texts if text)
 
 
 @lru_cache(maxsize=4096)

@@ -2,20 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 
 from lemmar.inventory.contents import Catalog
+from lemmar.prose import guess
 from lemmar.resolve.pairing import same_language
 from lemmar.resolve.spots import key_spot
 from lemmar.resolve.world import Client, SourcePart, World
 from lemmar.rules import Hides, Problem, Subject, rule
+from lemmar.rules._letters import without_code
 from lemmar.rules._texts import SourceTexts, graded
 from lemmar.rules._translations import texts
-from lemmar.tags import LanguageTag, Tag
+from lemmar.tags import LanguageTag, Tag, write_spelling
 from lemmar.words import counted
 
 #: Fewer texts of its own than this, and a catalog says nothing of what language it is in.
 _FEWEST = 3
+#: So many texts of a catalog are looked at.
+_SAMPLED = 200
 
 
 @rule(
@@ -41,6 +45,57 @@ def twin(world: World) -> Iterator[Problem]:
         if not same_language(other, locale):
             problem = _problem(client, part, locale, catalog, other, first)
             yield graded(problem, "error") if _script(other) != _script(locale) else problem
+
+
+@rule(
+    "catalog.other-language",
+    "error",
+    "A file is in another language.",
+    hides=(
+        Hides(
+            ("catalog.mark-differs", "catalog.twin", "message.wrong-script", "message.same-as-source"),
+            ("client", "locale", "part", "catalog"),
+        ),
+    ),
+)
+def other_language(world: World) -> Iterator[Problem]:
+    """Two files were swapped, or one was saved under the wrong name: users read a language that they did not choose.
+
+    Reported once for each file most of whose words of grammar are another language's, and few its own; of languages that share most of
+    these, only where letters tell them apart. Not reported: files of few words, texts that are still the source's
+    (`message.same-as-source`), and languages of which no list is known. To fix: put the texts where they belong.
+    """
+    known = SourceTexts()
+    sources = (
+        (client, client.written_in, part, catalog, source)
+        for client in world.clients
+        for part, source in client.sources.items()
+        for catalog in source.catalogs
+    )
+    for client, locale, part, catalog, source in (*texts(world), *sources):
+        own = LanguageTag.parse(locale).language
+        theirs = known.of(source) if catalog not in source.catalogs else {}
+        found = guess(_sample(catalog, theirs), own)
+        if found is None or not found.is_sure or found.language == LanguageTag.parse(client.written_in).language:
+            continue
+        name = write_spelling(LanguageTag.parse(found.language), "name")
+        yield Problem(
+            Subject((client.name,), locale, part),
+            f"the texts of {locale!r} are in {name}",
+            key_spot(catalog, None),
+            f"users of {locale!r} read {name}",
+            "put the texts of the locale here, and look whether they are in another file",
+            catalog=catalog.order,
+        )
+
+
+def _sample(catalog: Catalog, theirs: Mapping[str, str]) -> Iterator[str]:
+    """Texts from all of a catalog that are not the source's, without what is no word."""
+    column = catalog.column
+    step = max(len(column.keys) // _SAMPLED, 1)
+    for key, text in zip(column.keys[::step], column.texts[::step], strict=True):
+        if text and theirs.get(key) != text:
+            yield without_code(text)
 
 
 def _has_texts(catalog: Catalog, source: SourcePart, known: SourceTexts) -> bool:

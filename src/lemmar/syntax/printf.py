@@ -83,7 +83,7 @@ def _word_around(text: str, match: re.Match[str]) -> str:
 
 
 # What decides a text's shape: each word with a sign, from blank to blank.
-_PIECE = re.compile(r"\S*%(?:\([^()]*\))?\S*")
+_PIECE = re.compile(r"(?<!\S)[^\s%]*+(?:%(?:\([^()]*\))?[^\s%]*+)+")
 
 
 def _sure(text: str) -> bool:

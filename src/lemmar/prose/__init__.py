@@ -1,0 +1,9 @@
+"""In which language texts are: by function words and by letters, and simplified or traditional Chinese by characters that are only the one.
+
+Source: lists of function words (stopwords-iso), the alphabets of CLDR (UTS 35 part 2, Character Elements), Unihan's variants (UAX 38).
+"""
+
+from lemmar.prose.chinese import Characters, characters
+from lemmar.prose.guessing import Guess, guess
+
+__all__ = ["Characters", "Guess", "characters", "guess"]
