@@ -806,8 +806,8 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
         ),
         (
             "a file's name",
-            one({"app/w/shared.json": "{}"}),
-            ["tag.unregistered app/w/shared.json:1:1"],
+            one({"app/w/xqz.json": "{}"}),
+            ["tag.unregistered app/w/xqz.json:1:1"],
         ),
     ],
     "tag.region-as-language": [

@@ -30,10 +30,12 @@ def _once(tag: Subtags) -> Subtags:
     if "-" in tag.language and tag.language.lower() in GRANDFATHERED:
         known = table("aliases")["language"].get(tag.language)
         return parse(known) if known else tag
+    tag = tag._replace(variants=tuple(dict.fromkeys(tag.variants)))
     tag = _language_id(_without_extlang(tag))
     if not tag.extensions:
         return tag
-    extensions = [(singleton, _extension(singleton, subtags)) for singleton, subtags in tag.extensions]
+    first = dict(reversed(tag.extensions))  # a repeated one is dropped
+    extensions = [(singleton, _extension(singleton, subtags)) for singleton, subtags in first.items()]
     return tag._replace(extensions=tuple(sorted(((s, t) for s, t in extensions if t), key=lambda pair: pair[0])))
 
 
@@ -81,8 +83,14 @@ def _aliases_by_language() -> dict[str, list[str]]:
 def _rules_of(language: str) -> tuple[_Rule, ...]:
     """The rules that begin with *language*, those of more subtags first."""
     known = table("aliases")["language"]
-    rules = [(_parts(before), _parts(known[before])) for before in _aliases_by_language().get(language, ())]
+    those = [before for before in _aliases_by_language().get(language, ()) if not _is_whole(before)]
+    rules = [(_parts(before), _parts(known[before])) for before in those]
     return tuple(sorted(rules, key=lambda rule: (-_size(rule[0]), str(rule[0]))))
+
+
+def _is_whole(alias: str) -> bool:
+    """Whether an alias is a grandfathered tag that only matches as a whole: ``sgn-BE-FR`` has two regions, and ``sgn-BE`` is another."""
+    return sum(len(subtag) == 2 for subtag in alias.split("-")[1:]) > 1
 
 
 def _rules_for(tag: Subtags) -> tuple[_Rule, ...]:

@@ -43,6 +43,7 @@ _POSIX_SCRIPTS = {
 }  # fmt: skip
 _JAVA_OLD = {"iw": "he", "in": "id", "ji": "yi"}
 _JAVA_NEW = {"he": "iw", "id": "in", "yi": "ji"}
+_ANDROID_OLD = {**_JAVA_OLD, "tl": "fil"}
 _LPROJ_NAMES = {
     "english": "en", "french": "fr", "german": "de", "italian": "it", "spanish": "es", "japanese": "ja", "dutch": "nl",
     "portuguese": "pt", "swedish": "sv", "danish": "da", "norwegian": "nb", "finnish": "fi", "russian": "ru",
@@ -76,6 +77,11 @@ def read_spelling(text: str, spelling: str) -> LanguageTag | None:
     Raises:
         KeyError: there is no such spelling.
     """
+    found = _read(text, spelling)
+    return found if found is None or len(found.language) < 4 or not found.language.isalpha() else None  # no language has so long a subtag
+
+
+def _read(text: str, spelling: str) -> LanguageTag | None:
     if spelling == "auto":
         readings = set(spelling_candidates(text).values())
         return readings.pop() if len(readings) == 1 else None
@@ -85,7 +91,7 @@ def read_spelling(text: str, spelling: str) -> LanguageTag | None:
 def spelling_candidates(text: str) -> dict[str, LanguageTag]:
     """Each spelling but ``name`` that can read *text*, with what it reads."""
     found = {spelling: _READERS[spelling](text) for spelling in SPELLINGS if spelling != "name"}
-    return {spelling: tag for spelling, tag in found.items() if tag is not None}
+    return {spelling: tag for spelling, tag in found.items() if tag is not None and (len(tag.language) < 4 or "-" in tag.language)}
 
 
 def looks_like_locale(text: str) -> bool:
@@ -114,7 +120,9 @@ def _parse(text: str) -> LanguageTag | None:
 def _read_lproj(text: str) -> LanguageTag | None:
     name = _LPROJ_NAMES.get(text.lower())
     tag = _parse(name or text.replace("_", "-"))
-    return tag if tag and len(tag.language) < 4 else None  # `Base`, `Preview` are no languages
+    if tag is not None and len(tag.language) < 4:
+        return tag
+    return _read_name(text) if text[:1].isupper() and not re.search(r"[-_]", text) else None  # `Base`, `Preview` are no languages
 
 
 def _read_dotnet(text: str) -> LanguageTag | None:
@@ -129,9 +137,10 @@ def _read_posix(text: str) -> LanguageTag | None:
     if not match or text in ("C", "POSIX"):
         return None
     language, script, territory, modifier = match.groups()
+    language = _JAVA_OLD.get(language.lower(), language)
     variant = None
     if modifier:
-        script = _POSIX_SCRIPTS.get(modifier.lower(), script)
+        script = _POSIX_SCRIPTS.get(modifier.lower(), modifier if modifier.lower() in ("latn", "cyrl") else script)
         if modifier.lower() not in _POSIX_SCRIPTS and modifier.lower() in _variants():
             variant = modifier
     return _parse("-".join(part for part in (language, script, territory, variant) if part))
@@ -182,8 +191,9 @@ def _read_android(text: str) -> LanguageTag | None:
     first, *rest = parts
     if first.lower().startswith("b+"):
         tag = _parse(first[2:].replace("+", "-"))
+        tag = tag._replace(language=_JAVA_OLD.get(tag.language, tag.language)) if tag is not None else None
     elif re.match(r"[A-Za-z]{2,3}\Z", first) and first.lower() not in _NO_LANGUAGE:
-        language = _JAVA_OLD.get(first.lower(), first)
+        language = _ANDROID_OLD.get(first.lower(), first)
         region = _ANDROID_REGION.match(rest[0]) if rest else None
         rest = rest[1:] if region else rest
         tag = _parse(f"{language}-{region.group(1)}" if region else language)
