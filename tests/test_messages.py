@@ -574,3 +574,41 @@ def test_a_msgid_that_is_a_name_has_its_text_in_a_comment(
     )
     repo.write({"lemmar.toml": catalog, "app/po/de.po": (head + entry).replace("\n", line_end)})
     assert [each["rule"] for each in repo.audit()["findings"]] == expected
+
+
+@pytest.mark.parametrize(("count", "expected"), [(3, []), (2, ["message.plural-missing"])])
+def test_numerus_forms_are_counted(repo: Repo, count: int, expected: list[str]) -> None:
+    def forms(tag: str, count: int) -> str:
+        rows = "".join(f"<numerusform>%n {tag} {number}</numerusform>" for number in range(count))
+        return (
+            f'<!DOCTYPE TS><TS version="2.1" language="{tag}"><context><name>M</name>'
+            f'<message numerus="yes"><source>%n huts</source><translation>{rows}</translation></message></context></TS>'
+        )
+
+    repo.write(
+        {
+            "lemmar.toml": charter(
+                "l/{locale}.ts",
+                "en ru",
+                catalog='  format = "ts-xml"\n',
+                claim='\n  [client.runtime]\n  supported = "files"\n',
+            ),
+            "app/l/en.ts": forms("en", 2),
+            "app/l/ru.ts": forms("ru", count),
+        }
+    )
+    found = repo.audit()["findings"]
+    assert [each["rule"] for each in found] == expected
+    assert all("'M › %n huts'" in each["message"] for each in found)
+
+
+def test_an_empty_form_for_the_rest_of_numbers_is_missing(repo: Repo) -> None:
+    header = "nplurals=6; plural=(n==0 ? 0 : n==1 ? 1 : n==2 ? 2 : n%100>=3 && n%100<=10 ? 3 : n%100>=11 ? 4 : 5);"
+    lines = "".join(f'msgstr[{number}] "%d كوخ {number}"\n' for number in range(5))
+    repo.write(
+        {
+            "lemmar.toml": charter("po/{locale}.po", "en ar", platform="posix", claim=""),
+            "app/po/ar.po": PO.format(header, f'{lines}msgstr[5] ""\n'),
+        }
+    )
+    assert [each["rule"] for each in repo.audit()["findings"]] == ["message.plural-missing"]

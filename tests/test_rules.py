@@ -174,6 +174,8 @@ def prose(tag: str) -> str:
     return json.dumps({f"k{n}": text for n, text in enumerate(_PROSE[tag])}, ensure_ascii=False)
 
 
+SNOW = '<string name="a">Snow</string>'
+SHELEG = '<string name="a">שלג</string>'
 WORDS = '{"a": "Bunk", "b": "Blanket", "c": "Boots"}'
 WORTE = '{"a": "Lager", "b": "Decke", "c": "Schuhe"}'
 MERGED = """{
@@ -757,6 +759,26 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
         ),
     ],
     "tag.noncanonical": [
+        (
+            "a folder that older devices do not find",
+            android(
+                {"app/values/s.xml": xml(SNOW), "app/values-he/s.xml": xml(SHELEG)},
+                shipping="en he",
+            ),
+            ["tag.noncanonical app/values-he/s.xml:1:1 he"],
+        ),
+        (
+            "a folder for each age",
+            android(
+                {
+                    "app/values/s.xml": xml(SNOW),
+                    "app/values-he/s.xml": xml(SHELEG),
+                    "app/values-iw/s.xml": xml(SHELEG),
+                },
+                shipping="en he",
+            ),
+            [],
+        ),
         (
             "case",
             one({"app/locales.json": '["en", "DE"]'}),
@@ -1343,6 +1365,21 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
         ),
     ],
     "message.empty": [
+        (
+            "blanks only",
+            one({"app/w/de.json": DE.replace("Lager", " ")}),
+            ["message.empty app/w/de.json:2:3 de/bunk"],
+        ),
+        (
+            "blanks in the source as well",
+            one(
+                {
+                    "app/w/en.json": EN.replace("Bunk", " "),
+                    "app/w/de.json": DE.replace("Lager", " "),
+                }
+            ),
+            [],
+        ),
         (
             "a blank text",
             one({"app/w/de.json": DE.replace("Lager", "")}),

@@ -104,9 +104,7 @@ def _findings(raised: Sequence[Raised], world: World, tree: Tree) -> tuple[Findi
             item.rule.name,
             item.severity,
             item.problem.subject,
-            item.problem.text,
-            item.problem.effect,
-            item.problem.remedy,
+            *map(_shown, (item.problem.text, item.problem.effect, item.problem.remedy)),
             places[item.problem.spot] if item.problem.spot else None,
             tuple(places[spot] for spot in item.problem.related),
             _fingerprint(item, world),
@@ -135,6 +133,11 @@ def _order(finding: Finding) -> tuple[object, ...]:
 
 #: What is to be mended first stands first: causes before what comes of them.
 _RANK = {family: rank for rank, family in enumerate(("tag", "roster", "chain", "catalog", "message", "waiver"))}
+
+
+def _shown(words: str) -> str:
+    """A sentence as people read it: between a context and its message stands a sign that can be seen."""
+    return words.replace("\\x04", " › ") if "\\x04" in words else words
 
 
 def _fingerprint(item: Raised, world: World) -> str:

@@ -81,8 +81,8 @@ def _entry(key: str, message: etree._Element, translation: etree._Element | None
 def _named_forms(forms: list[str], mark: str | None) -> dict[str, str]:
     tag = read_spelling(mark, "posix") if mark else None
     categories = whole_number_categories(tag, "cardinal") if tag else ()
-    names = categories if len(categories) == len(forms) else tuple(str(number) for number in range(len(forms)))
-    return {name: form for name, form in zip(names, forms, strict=True) if form}
+    names = categories if 1 < len(forms) <= len(categories) else tuple(str(number) for number in range(len(forms)))
+    return {name: form for name, form in zip(names, forms, strict=False) if form}
 
 
 def _named(text: str) -> Iterator[tuple[str, Element, Element | None]]:

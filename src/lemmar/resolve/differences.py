@@ -12,7 +12,7 @@ from functools import lru_cache
 from typing import NamedTuple
 
 from lemmar.syntax import Argument, Choice, Shape
-from lemmar.tags import CATEGORIES, LanguageTag, plural_categories, plural_category
+from lemmar.tags import CATEGORIES, LanguageTag, plural_categories, plural_category, whole_number_categories
 
 _SAMPLES = range(1001)
 _COUNTING = re.compile(r"count|num|total|quantity|amount|\An\Z", re.IGNORECASE)
@@ -113,13 +113,19 @@ def plurals(found: Shape, tag: str, own: tuple[str, ...] = ()) -> tuple[tuple[Co
         lacking = tuple(
             name for name in plural.needed if name not in choice.keys and not (plural.numbers.get(name) and plural.numbers[name] <= exact)
         )
-        if lacking and not spelled and not (lacking == ("other",) and not choice.argument):
+        if lacking and not spelled and not (lacking == ("other",) and not choice.argument and _leaves_other(tag, own)):
             missing.append(Counted(choice.argument, choice.kind, lacking))
         free = {"other", *(("zero",) if not choice.argument else ())}  # several formats show a form for zero in any language
         extra = tuple(key for key in choice.keys if key[:1] != "=" and not key.isdigit() and key not in plural.known and key not in free)
         if extra:
             surplus.append(Counted(choice.argument, choice.kind, extra))
     return tuple(dict.fromkeys(missing)), tuple(dict.fromkeys(surplus))
+
+
+@lru_cache(maxsize=1024)
+def _leaves_other(tag: str, own: tuple[str, ...]) -> bool:
+    """Whether a format that numbers its forms has none for *other*: no whole number takes it."""
+    return bool(own) or "other" not in whole_number_categories(LanguageTag.parse(tag), "cardinal")
 
 
 def _lost_in(wanted: Shape, found: Shape, tag: str, own: tuple[str, ...]) -> Sequence[tuple[str, str]]:

@@ -36,6 +36,8 @@ def held(catalogs: Sequence[Catalog]) -> Held:
 
 def _held_by(catalog: Catalog) -> Held:
     texts = catalog.column.texts
+    if any(map(str.isspace, filter(None, texts))):  # a text of blanks shows as little as none
+        texts = tuple("" if text is not None and text.isspace() else text for text in texts)
     has_none, has_empty = None in texts, "" in texts
     if not has_none and not has_empty:
         return Held(catalog.column.key_set, frozenset())

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 from typing import NamedTuple
 
@@ -161,6 +162,28 @@ def noncanonical(world: World) -> Iterator[Problem]:
         text = f"{len(those)} locales in {where} are not written as the place requires: {shown}"
         related = tuple(written.spot for written in those[1:4])
         yield replace(_problem(those[0], text, _LETTERS, "write them so, or name their spelling in the charter"), related=related)
+    yield from _new_codes(world)
+
+
+def _new_codes(world: World) -> Iterator[Problem]:
+    """Resource folders by new codes that have none by the old code beside them."""
+    for client in world.clients:
+        android = {pattern.number for pattern in client.patterns if pattern.spelling == "android"}
+        there = {catalog.file for catalog in client.catalogs if catalog.order in android}
+        for catalog in client.catalogs:
+            match = re.search(r"(?<=/values-)(he|id|yi)(?=[-/])|(?<=^values-)(he|id|yi)(?=[-/])", catalog.file)
+            if catalog.order not in android or match is None:
+                continue
+            old = {"he": "iw", "id": "in", "yi": "ji"}[match.group()]
+            if f"{catalog.file[: match.start()]}{old}{catalog.file[match.end() :]}" not in there:
+                yield Problem(
+                    Subject((client.name,), client.roster(catalog.tag), catalog.part),
+                    f"{match.group()!r} in a file's name should be {old!r}: older devices look for that alone",
+                    Spot(catalog.file, catalog.digest, line=1, column=1),
+                    "users of older devices get another language",
+                    f"name the folder values-{old}, or keep both",
+                    catalog=catalog.order,
+                )
 
 
 #: As many of one kind in one list are a habit of its writers, and one finding.
@@ -238,11 +261,17 @@ def twice(world: World) -> Iterator[Problem]:
                 continue  # an unmarked file, beside which variants in its language are usual, or the source as others carry it
             spot = Spot(catalog.file, catalog.digest, line=1, column=1)
             before = files.setdefault((catalog.order, catalog.tag, catalog.part), spot)
-            if before.file != spot.file:
+            if before.file != spot.file and not _are_two_codes(before.file, catalog.file):
                 text = f"{client.roster(catalog.tag)!r} has two files: {before.file} and {catalog.file}"
                 yield Problem(
                     Subject((client.name,), client.roster(catalog.tag), catalog.part), text, spot, _TWICE, "keep one of them", (before,)
                 )
+
+
+def _are_two_codes(file: str, other: str) -> bool:
+    """Whether two resource folders are one locale's under its old and its new code, which devices of different age look for."""
+    codes = [next((name[7:9] for name in path.split("/") if re.match(r"values-[a-z]{2}(?![a-z])", name)), "") for path in (file, other)]
+    return set(codes) in ({"he", "iw"}, {"id", "in"}, {"yi", "ji"})
 
 
 _TWICE = "a program uses one of the two; the texts of the other are lost"
