@@ -624,3 +624,39 @@ def test_the_grid_by_part_adds_up(repo: Repo) -> None:
         ("trail", 1),
     ]
     assert "trail" in repo.run("grid", "--by", "part").out
+
+
+def two_clients(waiver: str = "") -> dict[str, str | bytes]:
+    """Two clients, each without one text in German."""
+    files = one({"app/w/de.json": '{"bunk": "Lager"}', "app/w/fr.json": DE}, shipping="en de fr")
+    files["app/locales.json"] = '["en", "de", "fr"]'
+    files |= {
+        name.replace("app/", "web/"): text for name, text in files.items() if name[:4] == "app/"
+    }
+    text = str(files["lemmar.toml"])
+    client = text[text.index("[[client]]") :]
+    files["lemmar.toml"] = text + client.replace('"app"', '"web"') + waiver
+    return files
+
+
+def test_several_clients_and_locales_are_asked_for_with_a_star(repo: Repo) -> None:
+    repo.write(two_clients())
+    ran = repo.run("audit", "--client", "a*", "--locale", "d*", "--locale", "fr")
+    assert "shown: 1 of 2 findings, as asked for" in ran.out and "HOLD 2 errors" in ran.out
+    assert ran.out.count("error   message.missing") == 1
+    assert "shown: 0 of 2" in repo.run("audit", "--locale", "fr").out
+    assert repo.run("audit", "--client", "x*").err.startswith("lemmar: there is no client 'x*'")
+
+
+def test_a_verdict_on_one_client_alone(repo: Repo) -> None:
+    repo.write(two_clients() | {"web/w/de.json": DE})
+    assert repo.run("audit").code == 1
+    ran = repo.run("audit", "--ship", "web")
+    assert ran.code == 0 and "CLEAR nothing to report, in 1 client" in ran.out
+    assert repo.run("audit", "--ship", "*").code == 1
+
+
+def test_a_line_a_waiver(repo: Repo) -> None:
+    waiver = '\n[[waiver]]\nrule = "message.missing"\nuntil = 2026-12-01\nreason = "in December"\n'
+    ran = repo.write(two_clients(waiver)).run("audit", "--today", "2026-11-25")
+    assert "2 of message.missing, for 7 days yet: in December" in ran.out

@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 from collections.abc import Iterable, Sequence
 from datetime import UTC, date, datetime
+from fnmatch import fnmatchcase
 from typing import NamedTuple
 
 from msgspec.structs import replace
@@ -104,7 +105,9 @@ def _findings(raised: Sequence[Raised], world: World, tree: Tree) -> tuple[Findi
             item.rule.name,
             item.severity,
             item.problem.subject,
-            *map(_shown, (item.problem.text, item.problem.effect, item.problem.remedy)),
+            _shown(item.problem.text),
+            _shown(item.problem.effect),
+            _shown(item.problem.remedy),
             places[item.problem.spot] if item.problem.spot else None,
             tuple(places[spot] for spot in item.problem.related),
             _fingerprint(item, world),
@@ -150,6 +153,15 @@ def _fingerprint(item: Raised, world: World) -> str:
     for piece in pieces:
         digest.update(b"-" if piece is None else b"+" + piece.encode("utf-8", "surrogatepass") + b"\0")
     return digest.hexdigest()
+
+
+def of_clients(verdict: Verdict, names: Sequence[str]) -> Verdict:
+    """The verdict on these clients alone, where ``*`` in a name matches: what concerns none of them is left out; what is of no client counts."""
+    clients = tuple(client for client in verdict.world.clients if any(fnmatchcase(client.name, name) for name in names))
+    own = {client.name for client in clients}
+    findings = tuple(finding for finding in verdict.findings if not finding.subject.clients or own & set(finding.subject.clients))
+    hold = _holds(findings, verdict.world.charter.gate.fail_on)
+    return replace(verdict, hold=hold, findings=findings, world=replace(verdict.world, clients=clients))
 
 
 def _holds(findings: Iterable[Finding], fail_on: str) -> bool:

@@ -17,9 +17,21 @@ if TYPE_CHECKING:
 @click.command(short_help="Say whether the release may ship, and what holds it up.")
 @_options.charter
 @click.option(
-    "--rule", "only", metavar="NAME", multiple=True, help="Show only findings of this rule or family; the verdict stays the same."
+    "--rule",
+    "only",
+    metavar="NAME",
+    multiple=True,
+    help="Show only findings of this rule or family (* matches); the verdict stays the same.",
 )
-@click.option("--client", "clients", metavar="NAME", multiple=True, help="Show only findings of this client; the verdict stays the same.")
+@click.option(
+    "--client", "clients", metavar="NAME", multiple=True, help="Show only findings of this client (* matches); the verdict stays the same."
+)
+@click.option(
+    "--locale", "locales", metavar="TAG", multiple=True, help="Show only findings of this locale (* matches); the verdict stays the same."
+)
+@click.option(
+    "--ship", "shipped", metavar="NAME", multiple=True, help="Decide for this client alone (* matches), as it is released by itself."
+)
 @click.option("--all", "everything", is_flag=True, help="Show every finding, not only the first of each rule.")
 @click.option("--schema", is_flag=True, help="Print the JSON Schema of --format json and exit.")
 @_options.today
@@ -31,6 +43,8 @@ def command(
     charter_path: Path | None,
     only: tuple[str, ...],
     clients: tuple[str, ...],
+    locales: tuple[str, ...],
+    shipped: tuple[str, ...],
     everything: bool,
     schema: bool,
     today: str | None,
@@ -41,7 +55,7 @@ def command(
 
     Exits 0 if the release is clear, 1 if findings hold it up, 3 if something could not be checked.
     """
-    from lemmar.audit import audit
+    from lemmar.audit import audit, of_clients
     from lemmar.cli._running import charter_of, show_findings
     from lemmar.cli._writing import remark, write
     from lemmar.report import Shown
@@ -51,9 +65,11 @@ def command(
         write([shipped_schema()], target)
         return Exit.CLEAR
     read, tree = charter_of(charter_path)
-    _check_names(only, clients, [client.name for client in read.charter.client])
+    _check_names(only, (*clients, *shipped), [client.name for client in read.charter.client])
     verdict = audit(read, tree, today)
-    show_findings(verdict, Shown(only, clients, everything), form, target)
+    if shipped:
+        verdict = of_clients(verdict, shipped)
+    show_findings(verdict, Shown(only, clients, everything, locales), form, target)
     if target is not None:
         remark(f"{verdict.word}; the findings are in {target}")
     return _code(verdict)

@@ -32,11 +32,14 @@ class View(NamedTuple):
 
 
 class Shown(NamedTuple):
-    """Which findings people asked to see: of these rules or families, of these clients; every one, or the first of each rule."""
+    """Which findings people asked to see: of these rules or families, clients, locales, ``*`` standing for any signs; every one, or the
+    first of each rule.
+    """
 
     rules: tuple[str, ...] = ()
     clients: tuple[str, ...] = ()
     everything: bool = False
+    locales: tuple[str, ...] = ()
 
 
 class Output(NamedTuple):

@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections import Counter
+from collections.abc import Iterable, Sequence
+from datetime import date
+from fnmatch import fnmatchcase
 from typing import NamedTuple
 
 from lemmar.findings import Finding, Place, Verdict
 from lemmar.report._counting import counts
 from lemmar.report._drawing import Drawn, indented, joined, plain, table
 from lemmar.report._output import Shown
+from lemmar.resolve.world import World
 from lemmar.rules import SEVERITIES
 from lemmar.words import counted, listed
 
@@ -46,14 +50,23 @@ def entries(findings: Iterable[Finding]) -> list[Entry]:
 
 
 def _asked(finding: Finding, shown: Shown) -> bool:
-    by_rule = not shown.rules or finding.rule in shown.rules or finding.rule.partition(".")[0] in shown.rules
-    return by_rule and (not shown.clients or any(name in shown.clients for name in finding.subject.clients))
+    return (
+        _fits((finding.rule, finding.rule.partition(".")[0]), shown.rules)
+        and _fits(finding.subject.clients, shown.clients)
+        and _fits((finding.subject.locale or "",), shown.locales)
+    )
+
+
+def _fits(names: Iterable[str], wanted: Sequence[str]) -> bool:
+    return not wanted or any(fnmatchcase(name, each) for name in names for each in wanted)
 
 
 def parts(verdict: Verdict, shown: Shown) -> Iterable[Drawn]:
     """The verdict as parts to draw: of many findings the first of each rule, unless every one is asked for."""
     wanted = [finding for finding in verdict.findings if _asked(finding, shown)]
     yield _headline(verdict)
+    if len(wanted) < len(verdict.findings):
+        yield plain(f"shown: {len(wanted):,} of {counted(len(verdict.findings), 'finding')}, as asked for", "faint")
     yield ""
     open_entries = entries(finding for finding in wanted if finding.waiver is None)
     drawn = open_entries if shown.everything or len(open_entries) <= _SHOWN_WHOLE else _first_of_each(open_entries)
@@ -63,7 +76,7 @@ def parts(verdict: Verdict, shown: Shown) -> Iterable[Drawn]:
         yield from _left_out(open_entries, drawn)
     waived = [finding for finding in wanted if finding.waiver is not None]
     if waived:
-        yield from _waived(waived, shown.everything)
+        yield from _waived(waived, verdict.world)
     for words in verdict.unfinished:
         yield joined(("not checked  ", "incomplete"), words)
     if verdict.unfinished:
@@ -146,12 +159,15 @@ def _left_out(found: list[Entry], shown: list[Entry]) -> Iterable[Drawn]:
     yield ""
 
 
-def _waived(waived: list[Finding], everything: bool) -> Iterable[Drawn]:
+def _waived(waived: list[Finding], world: World) -> Iterable[Drawn]:
+    """A line for each waiver that accepts some: how many of which rule, and how long yet."""
     yield joined((f"{'waived':<8}", "strong"), f"{counted(len(waived), 'finding')} accepted by the charter")
-    for finding in waived if everything else waived[:_OF_EACH]:
-        yield indented(f"{finding.rule}: {finding.message} ({finding.waiver})", 8)
-    if len(waived) > _OF_EACH and not everything:
-        yield indented(plain(f"… and {len(waived) - _OF_EACH:,} more; '--all' shows them", "faint"), 8)
+    numbers = Counter((finding.rule, finding.waiver) for finding in waived)
+    for (rule, reason), number in numbers.items():
+        days = max(
+            ((each.until - date.fromisoformat(world.today)).days for each in world.charter.waiver if each.reason == reason), default=0
+        )
+        yield indented(f"{number:,} of {rule}, for {counted(days + 1, 'day')} yet: {reason}", 8)
     yield ""
 
 
