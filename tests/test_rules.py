@@ -587,6 +587,19 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
     "roster.unclaimed": [("no claim", one(claim=""), ["roster.unclaimed lemmar.toml:11:1"])],
     "roster.unreadable-claim": [
         (
+            "partly computed, beside a picker that has more",
+            one(
+                {
+                    "app/l.ts": 'export const all = ["en",\n  ...more];\n',
+                    "app/menu.json": BOTH,
+                },
+                claim='\n  [[client.claim]]\n  states = "supported"\n  file = "l.ts"\n  symbol = "all"\n'
+                + claims(OFF),
+                shipping="en",
+            ),
+            ["roster.unreadable-claim app/l.ts:2:6"],
+        ),
+        (
             "no file",
             one(claim=claims(SUP, ("offered", "gone.json"))),
             ["roster.unreadable-claim app/gone.json:1:1"],
@@ -721,8 +734,26 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
     "chain.dead-end": [
         (
             "a default without a catalog",
+            {
+                name: str(text).replace('default = ["en"]', 'default = ["fr"]')
+                for name, text in one(
+                    {
+                        "app/default.json": '{"home": "fr"}',
+                        "app/locales.json": '["en", "de", "fr"]',
+                    },
+                    claim=claims(SUP) + DEFAULT,
+                    **THREE,
+                ).items()
+            },
+            [
+                "chain.dead-end app/default.json:1:10 fr",
+                "roster.hollow app/locales.json:1:14 fr",
+            ],
+        ),
+        (
+            "a wrong default explains it",
             one({"app/default.json": '{"home": "nl"}'}, claim=claims(SUP) + DEFAULT),
-            ["chain.default app/default.json:1:10 nl", "chain.dead-end app/default.json:1:10 nl"],
+            ["chain.default app/default.json:1:10 nl"],
         ),
         (
             "a default with one",

@@ -140,7 +140,8 @@ def _others(entry: Entry) -> str:
     if not rest:
         return ""
     if len({finding.subject.key for finding in entry.findings}) == 1:
-        return f", and in {listed(dict.fromkeys(finding.subject.locale or '' for finding in rest), most=6)}"
+        others = dict.fromkeys(finding.subject.locale or "" for finding in rest if finding.subject.locale != entry.first.subject.locale)
+        return f", and in {listed(others, most=6)}" if others else f" ({counted(len(rest), 'time')} more)"
     return f", and so {'is' if len(rest) == 1 else 'are'} {listed(dict.fromkeys(finding.subject.key or '' for finding in rest), most=6)}"
 
 

@@ -14,7 +14,10 @@ from lemmar.rules import Hides, Problem, Subject, rule
 from lemmar.tags import LanguageTag, Tag
 from lemmar.words import joined
 
-_EXPLAINS = (Hides(("chain.diverges",), ("client", "origin")), Hides(("chain.landing", "message.missing"), ("client", "cause")))
+_EXPLAINS = (
+    Hides(("chain.diverges",), ("client", "origin")),
+    Hides(("chain.landing", "chain.dead-end", "message.missing"), ("client", "cause")),
+)
 _LOOKED_UP = Hides(("message.missing", "chain.unreachable"), ("client", "cause"))
 
 
@@ -243,6 +246,7 @@ def dead_end(world: World) -> Iterator[Problem]:
                 claim.spot() if claim is not None else where_declared(world, client),
                 "users of an unsupported language see raw keys or nothing",
                 f"ship the catalogs of {client.default!r}, or choose another default",
+                cause="default",
             )
 
 

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from unicodedata import category
 
-from lemmar.inventory.contents import Spot
+from lemmar.inventory.contents import Claim, Spot
 from lemmar.resolve import claims
 from lemmar.resolve.claims import Split, claims_of, supported_at, tags_of, where_declared
 from lemmar.resolve.landings import landed
@@ -16,7 +16,6 @@ from lemmar.tags import LanguageTag, Tag, read_spelling, write_spelling
 from lemmar.words import counted, listed
 
 _LOCALE = ("client", "locale")
-_IN_FILES = "the catalogs' files"
 
 
 def _spelt(client: Client, tag: Tag) -> str:
@@ -24,7 +23,8 @@ def _spelt(client: Client, tag: Tag) -> str:
 
 
 def _lands(world: World, client: Client, tag: Tag) -> str:
-    return f"users who ask for {tag!r} get {landed(world, client, tag).found.tag!r}"
+    found = landed(world, client, tag).found.tag
+    return f"users who ask for {tag!r} get {found!r}" if found != tag else "nothing says that its users get it"
 
 
 @rule("roster.absent", "error", "A client does not support a locale on the roster.", hides=(Hides(("*",), _LOCALE),))
@@ -147,24 +147,33 @@ def _split(client: Client, each: Split) -> Problem:
         "list the same locales in both",
         (base.spot(),) if base is not None and base.file is not None and claim is not None else (),
         detail=f"{shown.states} {client.below(shown.file or '')} {shown.selector}",
+        origin=_origin(next((found for found in (claim, base) if found is not None and found.defects), shown)),
     )
+
+
+def _origin(claim: Claim) -> str:
+    """The name of what comes of a claim."""
+    return f"claim {claim.states} {claim.file} {claim.selector}"
 
 
 def _split_words(each: Split) -> str:
-    """What the two places differ in."""
-    claim, fewer, more = each.claim, listed(each.fewer), listed(each.more)
-    base = str(each.base.file) if each.base is not None else _IN_FILES
-    if claim is None or claim.states == "supported":
-        words = [f"lacks {fewer}"] if fewer else []
-        words += [f"adds {more}"] if more else []
-        return f"{'this list' if claim else 'the set of catalogs'} {' and '.join(words)}, compared to {base}"
-    words = (
-        [f"{'offers' if claim.states == 'offered' else 'has'} {more}, which {base} {'does not list' if each.base else 'do not have'}"]
-        if more
-        else []
-    )
-    words += [f"lacks {fewer}, which {base} {'lists' if each.base else 'have'}"] if fewer else []
-    return f"{'the picker' if claim.states == 'offered' else 'this list'} {' and '.join(words)}"
+    """What is in the one place and not in the other, each with its line and what is read there."""
+    here, there = _named(each.claim), _named(each.base)
+    words = [f"{listed(each.more)} {_is(each.more)} in {here} and not in {there}"] if each.more else []
+    words += [f"{listed(each.fewer)} {_is(each.fewer)} in {there} and not in {here}"] if each.fewer else []
+    return "; ".join(words)
+
+
+def _named(claim: Claim | None) -> str:
+    """A claim as a sentence names it; the catalogs' files without one."""
+    if claim is None or claim.file is None:
+        return "the catalogs' files"
+    kind = {"offered": "the picker ", "routed": "the routes "}.get(claim.states, "")
+    return f"{kind}{claim.file}:{claim.spot().line} ({claim.selector})"
+
+
+def _is(tags: Sequence[Tag]) -> str:
+    return "is" if len(tags) == 1 else "are"
 
 
 @rule("roster.unoffered", "warning", "A supported locale is not in the client's picker.")
@@ -232,7 +241,7 @@ def _same_name(tag: LanguageTag, meant: LanguageTag) -> bool:
     "A client supports a locale for which it has no catalog.",
     hides=(
         Hides(("catalog.absent", "catalog.no-source", "catalog.below-threshold", "message.missing"), _LOCALE),
-        Hides(("roster.surplus",), _LOCALE),
+        Hides(("roster.surplus", "roster.split"), _LOCALE),
     ),
 )
 def hollow(world: World) -> Iterator[Problem]:
@@ -275,6 +284,7 @@ def orphan(world: World) -> Iterator[Problem]:
                 Spot(file, line=1, column=1),
                 "no user can reach these texts",
                 f"add {_spelt(client, tag)!r} to what the client supports, or remove its catalogs",
+                origin=next((_origin(claim) for claim in claims_of(client, "supported") if claim.defects), None),
             )
 
 
@@ -302,7 +312,12 @@ def unclaimed(world: World) -> Iterator[Problem]:
             )
 
 
-@rule("roster.unreadable-claim", "error", "A claim cannot be read, or only partly.")
+@rule(
+    "roster.unreadable-claim",
+    "error",
+    "A claim cannot be read, or only partly.",
+    hides=(Hides(("roster.split", "roster.orphan"), ("client", "origin")),),
+)
 def unreadable_claim(world: World) -> Iterator[Problem]:
     """A claim that cannot be read cannot be compared: if it moved, nobody would notice.
 
@@ -323,6 +338,7 @@ def unreadable_claim(world: World) -> Iterator[Problem]:
                 "the audit does not know everything that the client states",
                 "correct the claim in the charter, or write the locales out where it points",
                 detail=f"{claim.states} {client.below(claim.file or '')} {claim.selector}",
+                origin=_origin(claim),
             )
 
 
