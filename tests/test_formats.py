@@ -102,6 +102,26 @@ CASES: list[tuple[str, str | bytes, dict[str, Any], list[str]]] = [
     ("json", '// why\n{"a": "x", /* b */}', {"suffix": ".jsonc"}, ["2:2 a=x"]),
     ("json", '// why\n{"a": "x"}', {}, ["2:2 a=x", "1:1 !damaged"]),
     ("json", b"\xef\xbb\xbf" + b'{"a": "x"}', {}, ["1:2 a=x", "1:1 !encoding"]),
+    ("strings", '"a" = "x\0y";\n"b" = "z";', {}, ["1:1 a=x\0y", "2:1 b=z", "1:9 !damaged"]),
+    (
+        "po",
+        'msgid "a"\nmsgstr "x\0"\n\nmsgid "b"\nmsgstr "z"\n',
+        {},
+        ["1:1 a=x\0", "4:1 b=z", "2:10 !damaged"],
+    ),
+    (
+        "android-xml",
+        '<resources><item type="string" name="i">X</item><item type="id" name="z"/>'
+        '<array name="n"><item>@id/x</item><item>12</item></array></resources>',
+        {},
+        ["1:38 i=X"],
+    ),
+    (
+        "android-xml",
+        '<resources><string name="s">It <a href="u v">x</a> "q  r"</string></resources>',
+        {},
+        ['1:26 s=It <a href="u v">x</a> q  r'],
+    ),
     ("json", b'{"a": "\xe9"}', {}, ["1:2 a=\ufffd", "1:8 !encoding"]),
     ("json", '{"a": "é"}'.encode("latin-1"), {"encoding": "latin-1"}, ["1:2 a=é"]),
     ("json", "", {}, ["1:1 !unreadable"]),

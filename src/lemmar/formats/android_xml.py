@@ -2,7 +2,8 @@ r"""Android string resources: ``<string>``, ``<plurals>`` and ``<string-array>``
 
 Source: the platform's documentation of string resources: quoting and white space, ``\n``, ``\'``, ``\u0041``, styling
 markup, ``translatable``, ``xliff:g``, ``tools:locale``. Resources that are no texts (colours, sizes) are left out, and so
-are the tags of ``xliff:g``, whose content is text. A reference such as ``@string/other`` is read as it is written.
+are the tags of ``xliff:g``, whose content is text. ``<item type="string">`` and ``<array>`` of texts are read as well. A
+reference such as ``@string/other`` is read as it is written.
 """
 
 from __future__ import annotations
@@ -21,6 +22,9 @@ if TYPE_CHECKING:
     from lxml import etree
 
 _KINDS = ("string", "plurals", "string-array")
+_REFERENCE = re.compile(r"[@?]\S*|#[0-9a-fA-F]+|[-+0-9.]*\w{0,3}|")
+# Quotes of attributes, which are no quotes of a text.
+_QUOTE = "\ue000"
 _TOOLS_LOCALE = "{http://schemas.android.com/tools}locale"
 _SPECIAL = re.compile(r"[\\\"\n\t\r]|  |^ | $")
 # The same for many texts at once, joined by U+0000.
@@ -82,14 +86,22 @@ def _entries(root: etree._Element) -> Iterator[Entry]:
         if not isinstance(tag, str):
             comment = (element.text or "").strip()
             continue
-        if tag in _KINDS and (name := _name(element)):
+        if (tag in _KINDS or _is_text(element)) and (name := _name(element)):
             yield _entry(element, name, {"comment": comment, "fixed": element.get("translatable") == "false"})
         comment = None
 
 
+def _is_text(element: etree._Element) -> bool:
+    """Whether a resource of a general kind is one of texts: an item that says so, an array of more than references and numbers."""
+    if element.tag == "item":
+        return element.get("type") == "string"
+    texts = [item.text or "" for item in element if item.tag == "item"] if element.tag == "array" else []
+    return any(not _REFERENCE.fullmatch(text.strip()) for text in texts)
+
+
 def _plain_column(data: bytes) -> Column | None:
     found = _PLAIN.split(data)
-    if found is None or "<string" in found[0] or "locale" in found[0]:
+    if found is None or any(name in found[0] for name in ("<string", "locale", "<item", "<array")):
         return None
     names, texts = found[1]
     keys = Keys(names)
@@ -108,12 +120,14 @@ def _name(element: etree._Element) -> str:
 
 
 def _entry(element: etree._Element, name: str, rare: dict[str, Any]) -> Entry:
-    if element.tag == "string":
+    if element.tag in ("string", "item"):
         raw = _inner(element) if len(element) else element.text or ""
-        return Entry(name, resource_text(raw), rare=rare)
+        return Entry(name, resource_text(raw).replace(_QUOTE, '"'), rare=rare)
     items = [item for item in element if item.tag == "item"]
     names = [item.get("quantity", "") if element.tag == "plurals" else str(number) for number, item in enumerate(items)]
-    return entry_of_forms(name, {form: resource_text(_inner(item)) for form, item in zip(names, items, strict=True)}, **rare)
+    return entry_of_forms(
+        name, {form: resource_text(_inner(item)).replace(_QUOTE, '"') for form, item in zip(names, items, strict=True)}, **rare
+    )
 
 
 def _inner(element: etree._Element) -> str:
@@ -125,7 +139,7 @@ def _inner(element: etree._Element) -> str:
             if prefix.startswith("{urn:oasis:names:tc:xliff"):
                 parts.append(_inner(child))
             else:
-                attributes = "".join(f' {key!s}="{value!s}"' for key, value in child.attrib.items())
+                attributes = "".join(f" {key!s}={_QUOTE}{value!s}{_QUOTE}" for key, value in child.attrib.items())
                 parts.append(f"<{name}{attributes}>{_inner(child)}</{name}>")
         parts.append(child.tail or "")
     return "".join(parts)
@@ -136,7 +150,8 @@ def _named(text: str) -> list[tuple[str, Element, Element | None]]:
     found: list[tuple[str, Element, Element | None]] = []
     for element in elements(text):
         attributes = element.open.attributes
-        if element.depth == 1 and element.open.name in _KINDS and "name" in attributes:
+        general = element.open.name in ("item", "array")  # one that holds no texts is not asked for
+        if element.depth == 1 and (element.open.name in _KINDS or general) and "name" in attributes:
             product = attributes.get("product", ("default", 0, 0))[0]
             found.append((attributes["name"][0] + (f"[{product}]" if product != "default" else ""), element, None))
         elif element.depth == 2 and element.open.name == "item" and found and element.open.start < found[-1][1].end:

@@ -172,7 +172,7 @@ def _unescape(raw: str) -> str:
 def quick(data: bytes, options: ReadOptions) -> Reading | None:
     """The short way through a file without faults and repeated keys, in the form that its tools write."""
     text = decode(data, options.encoding or encoding(data))
-    column = _plain_column(text.text) if text.fault is None and not text.mark and "\r" not in text.text else None
+    column = _plain_column(text.text) if text.fault is None and not text.mark and not any(sign in text.text for sign in "\r\0") else None
     return Reading((column,)) if column is not None else None
 
 
@@ -188,7 +188,9 @@ def entries(walk: Walk) -> Iterator[Entry]:
         else:
             text = found.pieces["msgstr"].text if "msgstr" in found.pieces else None
             walk.mark, walk.header = _header(text, "Language"), _plural_header(text)
-    for offset, words in reader.faults:
+    if "\0" in walk.text:
+        reader.faults.append((walk.text.index("\0"), "the character U+0000 stands here, where programs stop to read"))
+    for offset, words in sorted(reader.faults):
         walk.fault(offset, words)
 
 

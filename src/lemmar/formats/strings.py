@@ -45,7 +45,8 @@ def quick(data: bytes, options: ReadOptions) -> Reading | None:
     if data.startswith(b"bplist") or _XML.match(data):
         return None
     text = decode(data, options.encoding)
-    column = _plain_column(text.text) if text.fault is None and not (options.encoding and text.mark) else None
+    sound = text.fault is None and not (options.encoding and text.mark) and "\0" not in text.text
+    column = _plain_column(text.text) if sound else None
     return Reading((column,)) if column is not None else None
 
 
@@ -63,7 +64,9 @@ def entries(walk: Walk) -> Iterator[Entry]:
         rare = {"comment": _comment(found.blank)} if "/" in found.blank else NOTHING
         whole = (found.key_span[0], found.end)
         yield Entry(found.key, found.text, found.key_span[0], found.key_span, found.text_span, whole, rare=rare)
-    for offset, words in faults:
+    if "\0" in walk.text:
+        faults.append((walk.text.index("\0"), "the character U+0000 stands here, where programs stop to read"))
+    for offset, words in sorted(faults):
         walk.fault(offset, words)
 
 

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from lemmar.documents.nodes import Node
 from lemmar.documents.yamltext import scan
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
@@ -20,9 +21,22 @@ from lemmar.text import decode
 def entries(walk: Walk) -> Iterator[Entry]:
     """The entries of the first document; keys that are no texts to a reader of YAML 1.1 are reported."""
     root, faults, typed = scan(walk.text)
+    paths = dict(_paths(root)) if typed and root is not None else {}
     for offset, key, kind in typed:
-        walk.defect("typed-key", offset, f"the key {key!r} is read as {kind} by YAML 1.1; put it in quotes", key=key)
+        words = f"the key {key!r} is read as {kind} by YAML 1.1; put it in quotes"
+        walk.defect("typed-key", offset, words, key=paths.get(offset, key))
     return tree_entries(walk, root, faults)
+
+
+def _paths(root: Node) -> Iterator[tuple[int, str]]:
+    """Where each key stands, with the keys that it lies below."""
+    stack = [(root, "")]
+    while stack:
+        node, above = stack.pop()
+        for member in node.members:
+            path = f"{above}.{member.key}" if above else member.key
+            yield member.start, path
+            stack.append((member.node, path))
 
 
 def quick(data: bytes, options: ReadOptions) -> Reading | None:
