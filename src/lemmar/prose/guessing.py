@@ -13,6 +13,7 @@ from lemmar.prose._tables import table
 _WORD = re.compile(r"[^\W\d_]{2,}")
 #: So many words tell a language; more would only cost time.
 _MOST_WORDS = 400
+_FIRST_WORDS = 80
 #: Languages that share words and letters: one is told from the other by letters alone.
 _KIN = tuple(
     frozenset(each.split())
@@ -50,7 +51,7 @@ class Guess(NamedTuple):
         if self.alien > 0.12:
             return False
         many = self.words >= 60 and self.share >= 0.08 and self.share >= 3 * self.expected
-        return many or (self.words >= 25 and self.share >= 0.2 and self.expected <= 0.02)
+        return many or (self.words >= 40 and self.share >= 0.2 and self.expected <= 0.02)
 
     @property
     def is_expected(self) -> bool:
@@ -80,17 +81,28 @@ def _alphabet(language: str) -> frozenset[str]:
 
 def guess(texts: Iterable[str], expected: str) -> Guess | None:
     """The language that *texts* are in most likely, where they should be in *expected*; None where nothing is known of that one or they have no
-    words.
+    words. Where the first of them are in the language that they should be in, the others are not looked at.
     """
     expected = _CALLED.get(expected, expected)
-    counts: Counter[str] = Counter()
-    for text in texts:
-        counts.update(_WORD.findall(text.lower()))
-        if counts.total() > _MOST_WORDS:
-            break
-    total = counts.total()
-    if not total or expected not in table("words") or expected not in table("letters"):
+    if expected not in table("words") or expected not in table("letters"):
         return None
+    counts: Counter[str] = Counter()
+    number, looked = 0, False
+    for text in texts:
+        words = _WORD.findall(text.lower())
+        counts.update(words)
+        number += len(words)
+        if number >= _FIRST_WORDS and not looked:
+            looked = True
+            found = _judged(counts, number, expected)
+            if found is not None and found.is_expected:
+                return found
+        if number > _MOST_WORDS:
+            break
+    return _judged(counts, number, expected)
+
+
+def _judged(counts: Counter[str], total: int, expected: str) -> Guess | None:
     weights = _weights()
     scores: Counter[str] = Counter()
     for word, count in counts.items():
@@ -99,9 +111,10 @@ def guess(texts: Iterable[str], expected: str) -> Guess | None:
     if not scores:
         return None
     best = max(sorted(scores), key=lambda language: scores[language])
-    return Guess(
-        best, scores[best] / total, scores[expected] / total, _alien(counts, best, total), _alien(counts, expected, total), total, expected
-    )
+    if best == expected:
+        return Guess(best, scores[best] / total, scores[best] / total, 0.0, 0.0, total, expected)
+    alien = _alien(counts, best, total), _alien(counts, expected, total)
+    return Guess(best, scores[best] / total, scores[expected] / total, *alien, total, expected)
 
 
 def _alien(counts: Counter[str], language: str, total: int) -> float:
