@@ -576,8 +576,13 @@ def test_a_msgid_that_is_a_name_has_its_text_in_a_comment(
     assert [each["rule"] for each in repo.audit()["findings"]] == expected
 
 
-@pytest.mark.parametrize(("count", "expected"), [(3, []), (2, ["message.plural-missing"])])
-def test_numerus_forms_are_counted(repo: Repo, count: int, expected: list[str]) -> None:
+@pytest.mark.parametrize(
+    ("locale", "count", "expected"),
+    [("ru", 3, []), ("ru", 2, ["message.plural-missing"]), ("es", 2, [])],
+)
+def test_numerus_forms_are_counted(
+    repo: Repo, locale: str, count: int, expected: list[str]
+) -> None:
     def forms(tag: str, count: int) -> str:
         rows = "".join(f"<numerusform>%n {tag} {number}</numerusform>" for number in range(count))
         return (
@@ -589,12 +594,12 @@ def test_numerus_forms_are_counted(repo: Repo, count: int, expected: list[str]) 
         {
             "lemmar.toml": charter(
                 "l/{locale}.ts",
-                "en ru",
+                f"en {locale}",
                 catalog='  format = "ts-xml"\n',
                 claim='\n  [client.runtime]\n  supported = "files"\n',
             ),
             "app/l/en.ts": forms("en", 2),
-            "app/l/ru.ts": forms("ru", count),
+            f"app/l/{locale}.ts": forms(locale, count),
         }
     )
     found = repo.audit()["findings"]

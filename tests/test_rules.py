@@ -1092,6 +1092,16 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
     ],
     "catalog.key-clash": [
         (
+            "keys that are sentences, with their dots and without",
+            one(
+                {
+                    "app/w/en.json": '{"It is full.": "It is full.", "Ask. Then wait": "Ask. Then wait"}',
+                    "app/w/de.json": '{"It is full": "Voll", "It is full.": "Voll.", "Ask. Then wait": "Bitte warten"}',
+                }
+            ),
+            ["message.surplus app/w/de.json:1:2 de/It is full"],
+        ),
+        (
             "text and branch",
             one(
                 {

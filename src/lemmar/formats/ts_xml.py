@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
+from functools import lru_cache
 from typing import TYPE_CHECKING
 
 from lemmar.documents.xmltext import Element, declared_encoding, elements, unescape
@@ -16,7 +17,7 @@ from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import Reading, ReadOptions
 from lemmar.formats._xml import document, placed, quick_reading
-from lemmar.tags import read_spelling, whole_number_categories
+from lemmar.tags import LanguageTag, plural_category, read_spelling, whole_number_categories
 
 if TYPE_CHECKING:
     from lxml import etree
@@ -78,9 +79,16 @@ def _entry(key: str, message: etree._Element, translation: etree._Element | None
     return Entry(key, text or None, rare=rare)
 
 
+@lru_cache(maxsize=256)
+def _usual(tag: LanguageTag) -> tuple[str, ...]:
+    """The categories that numbers up to a thousand take; the tools that write such files know no others."""
+    found = {plural_category(tag, str(number), "cardinal") for number in range(201)}
+    return tuple(name for name in whole_number_categories(tag, "cardinal") if name in found)
+
+
 def _named_forms(forms: list[str], mark: str | None) -> dict[str, str]:
     tag = read_spelling(mark, "posix") if mark else None
-    categories = whole_number_categories(tag, "cardinal") if tag else ()
+    categories = _usual(tag) if tag is not None else ()
     names = categories if 1 < len(forms) <= len(categories) else tuple(str(number) for number in range(len(forms)))
     return {name: form for name, form in zip(names, forms, strict=False) if form}
 

@@ -202,7 +202,7 @@ def _clashes(client: Client, part: str | None, tag: Tag, catalog: Catalog, sourc
         if key in others:
             continue
         above = next((head for head in _heads(key) if head in others), None)
-        below = next((other for other in others if other.startswith(f"{key}.")), None) if key in branches else None
+        below = next((other for other in others if other.startswith(f"{key}.") and key in _heads(other)), None) if key in branches else None
         clash = above or (key if below else None)
         if clash and clash not in seen:
             seen.add(clash)
@@ -218,8 +218,12 @@ def _clashes(client: Client, part: str | None, tag: Tag, catalog: Catalog, sourc
 
 
 def _heads(key: str) -> list[str]:
-    """The branches that *key* lies in; a dot after a backslash is part of a name."""
-    return [key[:index] for index, sign in enumerate(key) if sign == "." and key[index - 1] != "\\"]
+    """The branches that *key* lies in; a dot after a backslash is part of a name, and so is one that ends a sentence."""
+    return [
+        key[:index]
+        for index, sign in enumerate(key)
+        if sign == "." and key[index - 1] != "\\" and key[index + 1 : index + 2] not in ("", " ")
+    ]
 
 
 @rule(

@@ -138,6 +138,13 @@ def _named(text: str) -> Iterator[Meant]:
             yield Meant(tag_of, f"{text!r} is the region {subtag_name('region', region)}; its main language is {str(tag_of)!r}", "region")
 
 
+def _is_common(kind: str, tag: LanguageTag) -> bool:
+    """Whether people write such a tag: of a language with two letters, in the region where it is mostly spoken. What is rare is no slip's aim."""
+    if kind == "region":
+        return tag.region == tag._replace(region=None).maximized().region
+    return kind != "language" or len(tag.language) == 2
+
+
 def _slips(text: str, tag: LanguageTag | None) -> Iterator[Meant]:
     """One subtag with letters swapped, lost or added."""
     from difflib import get_close_matches
@@ -152,5 +159,5 @@ def _slips(text: str, tag: LanguageTag | None) -> Iterator[Meant]:
         close += get_close_matches(subtag, registered(kind), n=2, cutoff=0.74) if len(subtag) > 3 else []
         for other in close:
             mended = _with(tag, kind, other)
-            if mended.valid and not mended.extlangs:
+            if mended.valid and not mended.extlangs and _is_common(kind, mended):
                 yield Meant(mended, f"the {kind} {subtag!r} is not registered; {other!r} is {subtag_name(kind, other)}", "slip")
