@@ -646,6 +646,7 @@ def test_several_clients_and_locales_are_asked_for_with_a_star(repo: Repo) -> No
     assert ran.out.count("error   message.missing") == 1
     assert "shown: 0 of 2" in repo.run("audit", "--locale", "fr").out
     assert repo.run("audit", "--client", "x*").err.startswith("lemmar: there is no client 'x*'")
+    assert repo.run("client", "a*").err.startswith("lemmar: there is no client 'a*'")
 
 
 def test_a_verdict_on_one_client_alone(repo: Repo) -> None:

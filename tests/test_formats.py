@@ -122,6 +122,18 @@ CASES: list[tuple[str, str | bytes, dict[str, Any], list[str]]] = [
         {},
         ['1:26 s=It <a href="u v">x</a> q  r'],
     ),
+    (
+        "android-xml",
+        '<resources><string name="s">\ue000 <b>x</b></string></resources>',
+        {},
+        ["1:26 s=\ue000 <b>x</b>"],
+    ),
+    (
+        "android-xml",
+        '<resources><array name="n"><item>Yes</item><item>No</item></array></resources>',
+        {},
+        ["1:25 n={'0': 'Yes', '1': 'No'}"],
+    ),
     ("json", b'{"a": "\xe9"}', {}, ["1:2 a=\ufffd", "1:8 !encoding"]),
     ("json", '{"a": "é"}'.encode("latin-1"), {"encoding": "latin-1"}, ["1:2 a=é"]),
     ("json", "", {}, ["1:1 !unreadable"]),

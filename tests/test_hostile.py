@@ -9,6 +9,12 @@ import time
 from pathlib import Path
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from lemmar import formats
+from lemmar.documents.merges import unfinished
+from lemmar.formats import ReadOptions
 
 from .conftest import Repo
 from .test_rules import DE, EN, android, one, xml
@@ -209,3 +215,37 @@ def test_names_and_texts_that_are_no_unicode(repo: Repo) -> None:
     data = repo.audit()
     assert data["verdict"] == "hold"
     assert "fr\\xff.json" in repo.run("audit").out
+
+
+OPEN, PART, CLOSE = "<<<<<<< a\n", "=======\n", ">>>>>>> b\n"
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        OPEN * 200_000 + CLOSE,
+        (OPEN + PART) * 100_000,
+        OPEN * 20_000 + (PART + CLOSE) * 20_000,  # one in another
+        (OPEN + "x\n" + PART + "y\n" + CLOSE) * 20_000,
+        "<" * 1_000_000 + "\n" + CLOSE,
+    ],
+)
+def test_merges_in_merges_end(text: str) -> None:
+    found = unfinished(text.encode())
+    if found is not None:
+        assert len(found.ours) == len(found.theirs) == len(text)
+    formats.load("properties").read(text.encode(), ReadOptions())
+
+
+@given(
+    st.lists(st.sampled_from([OPEN, PART, CLOSE, "||||||| c\n", "a=1\n", "b=2\r\n"]), max_size=12)
+)
+def test_a_merge_keeps_every_line_where_it_is(lines: list[str]) -> None:
+    data = "".join(lines).encode()
+    found = unfinished(data)
+    for side in (found.ours, found.theirs) if found is not None else ():
+        assert [len(line) for line in side.split(b"\n")] == [
+            len(line) for line in data.split(b"\n")
+        ]
+        kept = [line for line in side.splitlines() if line.strip()]
+        assert set(kept) <= set(data.splitlines())

@@ -487,6 +487,11 @@ def test_no_file_is_lost(repo: Repo, files: Files) -> None:
 
 ASIDE: list[tuple[str, Files, str]] = [
     (
+        "packed",
+        {"s/lang/bundle.js": "var t={en:{a:1},de:{a:2}};" + "f();" * 8_000},
+        "code that a build has packed",
+    ),
+    (
         "fetched",
         {f"s/third_party/x/i18n/{tag}.json": as_json(tag) for tag in TAGS},
         "fetched libraries",

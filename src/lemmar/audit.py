@@ -5,7 +5,6 @@ from __future__ import annotations
 import hashlib
 from collections.abc import Iterable, Sequence
 from datetime import UTC, date, datetime
-from fnmatch import fnmatchcase
 from typing import NamedTuple
 
 from msgspec.structs import replace
@@ -23,6 +22,7 @@ from lemmar.rules import SEVERITIES, Problem, Rule, Severity
 from lemmar.survey import uncharted
 from lemmar.trees import File, Tree
 from lemmar.waivers import Waiving
+from lemmar.words import is_named
 
 
 class Raised(NamedTuple):
@@ -157,7 +157,7 @@ def _fingerprint(item: Raised, world: World) -> str:
 
 def of_clients(verdict: Verdict, names: Sequence[str]) -> Verdict:
     """The verdict on these clients alone, where ``*`` in a name matches: what concerns none of them is left out; what is of no client counts."""
-    clients = tuple(client for client in verdict.world.clients if any(fnmatchcase(client.name, name) for name in names))
+    clients = tuple(client for client in verdict.world.clients if is_named(client.name, names))
     own = {client.name for client in clients}
     findings = tuple(finding for finding in verdict.findings if not finding.subject.clients or own & set(finding.subject.clients))
     hold = _holds(findings, verdict.world.charter.gate.fail_on)

@@ -3,6 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
+from fnmatch import fnmatchcase
+
+
+def is_named(name: str, wanted: Iterable[str]) -> bool:
+    """Whether *name* is one of the *wanted*, in which ``*`` stands for any signs."""
+    return any(name == each or fnmatchcase(name, each) for each in wanted)
 
 
 def counted(number: int, word: str, several: str = "") -> str:

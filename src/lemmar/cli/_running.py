@@ -6,7 +6,6 @@ import os
 import shutil
 import sys
 from collections.abc import Iterable, Sequence
-from fnmatch import fnmatchcase
 from pathlib import Path
 
 from lemmar import report
@@ -41,7 +40,7 @@ def check_known(what: str, named: Iterable[str], known: Iterable[str]) -> None:
     """Refuses the first of the *named* that is not *known*. Raises `UsageError`, which says *what* it should be."""
     among = list(known)
     for name in named:
-        if not any(fnmatchcase(each, name) for each in among):
+        if name not in among:
             raise UsageError(f"there is no {what} {name!r}{nearest(name, among)}")
 
 

@@ -82,10 +82,16 @@ def _code(verdict: Verdict) -> int:
 
 
 def _check_names(only: tuple[str, ...], clients: tuple[str, ...], known: list[str]) -> None:
-    from lemmar.cli._running import check_known
-
     if only:
         from lemmar.rules import all_rules
 
-        check_known("rule", only, [*all_rules(), *sorted({rule.partition(".")[0] for rule in all_rules()})])
-    check_known("client", clients, known)
+        _check("rule", only, [*all_rules(), *sorted({rule.partition(".")[0] for rule in all_rules()})])
+    _check("client", clients, known)
+
+
+def _check(what: str, named: tuple[str, ...], known: list[str]) -> None:
+    """Refuses the first of the *named* that is not *known* and, with its stars, matches nothing that is."""
+    from lemmar.cli._running import check_known
+    from lemmar.words import is_named
+
+    check_known(what, [name for name in named if not any(is_named(each, (name,)) for each in known)], known)

@@ -5,12 +5,9 @@ from __future__ import annotations
 import re
 from typing import NamedTuple
 
-_MERGE = re.compile(
-    rb"^<{7}(?:[ \t][^\r\n]*)?\r?\n(?P<ours>(?:(?!={7}\r?$|\|{7}|>{7})[^\n]*\n)*?)"
-    rb"(?P<base>\|{7}[^\n]*\n(?:(?!={7}\r?$)[^\n]*\n)*?)?={7}\r?\n(?P<theirs>(?:(?!>{7})[^\n]*\n)*?)>{7}(?:[ \t][^\r\n]*)?\r?$",
-    re.MULTILINE,
-)
+_MARK = re.compile(rb"^(?:(<{7})|(\|{7})|(={7})|(>{7}))(?:[ \t][^\r\n]*)?\r?$", re.MULTILINE)
 _LETTERS = re.compile(rb"[^\r\n]")
+_OPENS, _BASE, _PARTS, _CLOSES = 1, 2, 3, 4
 
 
 class Merge(NamedTuple):
@@ -26,16 +23,33 @@ class Merge(NamedTuple):
 
 
 def unfinished(data: bytes) -> Merge | None:
-    """The merge that was left in *data*; None where there is none."""
+    """The merge that was left in *data*; None where there is none. A mark that opens begins anew; one that nothing opened is passed over."""
     if b"<<<<<<<" not in data or b">>>>>>>" not in data:
         return None
-    found = list(_MERGE.finditer(data))
+    found: list[list[tuple[int, int]]] = []
+    marks: list[tuple[int, int]] = []  # of one merge: those that open, begin the common base, part and close
+    kinds: list[int] = []
+    for match in _MARK.finditer(data):
+        kind = match.lastindex or 0
+        if kind == _OPENS:
+            marks, kinds = [match.span()], [kind]
+        elif kinds and kinds[-1] < kind and (kind != _CLOSES or kinds[-1] == _PARTS):
+            marks, kinds = [*marks, match.span()], [*kinds, kind]
+            if kind == _CLOSES:
+                found.append(marks)
+                marks, kinds = [], []
     if not found:
         return None
     ours, theirs = bytearray(data), bytearray(data)
-    for match in found:
-        for side, name in ((ours, "ours"), (theirs, "theirs")):
-            kept = match.span(name)
-            side[match.start() : kept[0]] = _LETTERS.sub(b" ", data[match.start() : kept[0]])
-            side[kept[1] : match.end()] = _LETTERS.sub(b" ", data[kept[1] : match.end()])
-    return Merge(data.count(b"\n", 0, found[0].start()) + 1, len(found), bytes(ours), bytes(theirs))
+    for marks in found:
+        start, end = marks[0][0], marks[-1][1]
+        _blank(ours, start, marks[0][1])
+        _blank(ours, marks[1][0], end)
+        _blank(theirs, start, marks[-2][1])
+        _blank(theirs, marks[-1][0], end)
+    return Merge(data.count(b"\n", 0, found[0][0][0]) + 1, len(found), bytes(ours), bytes(theirs))
+
+
+def _blank(data: bytearray, start: int, end: int) -> None:
+    """Blanks for all but the ends of lines."""
+    data[start:end] = _LETTERS.sub(b" ", bytes(data[start:end]))

@@ -88,7 +88,10 @@ class Format(Struct, frozen=True, kw_only=True):
         """
         merge = unfinished(data)
         if merge is not None:
-            return joined(merge, *(self.read(side, options) for side in (merge.ours, merge.theirs)))
+            return joined(merge, *(self._read(side, options) for side in (merge.ours, merge.theirs)))
+        return self._read(data, options)
+
+    def _read(self, data: bytes, options: ReadOptions) -> Reading:
         found = self.quick(data, options) if self.quick is not None and wide(data) is None else None
         return self.read_carefully(data, options) if found is None else found
 
@@ -104,7 +107,10 @@ class Format(Struct, frozen=True, kw_only=True):
         merge = unfinished(data)
         if merge is not None:
             names = set(wanted)
-            return self.locate(merge.theirs, options, names) | self.locate(merge.ours, options, names)
+            return self._locate(merge.theirs, options, names) | self._locate(merge.ours, options, names)
+        return self._locate(data, options, wanted)
+
+    def _locate(self, data: bytes, options: ReadOptions, wanted: Iterable[Name]) -> dict[Name, Site]:
         walk, names = self._walk(data, options), set(wanted)
         offsets: Bytes | None = None
         found: dict[Name, Site] = {}

@@ -22,9 +22,9 @@ if TYPE_CHECKING:
     from lxml import etree
 
 _KINDS = ("string", "plurals", "string-array")
-_REFERENCE = re.compile(r"[@?]\S*|#[0-9a-fA-F]+|[-+0-9.]*\w{0,3}|")
-# Quotes of attributes, which are no quotes of a text.
-_QUOTE = "\ue000"
+_REFERENCE = re.compile(r"[@?]\S*|#[0-9a-fA-F]+|[-+]?[0-9.]+[a-z%]{0,3}|true|false|")
+# Stands for the quotes of attributes, which are no quotes of a text; no XML holds this character.
+_QUOTE = "\0"
 _TOOLS_LOCALE = "{http://schemas.android.com/tools}locale"
 _SPECIAL = re.compile(r"[\\\"\n\t\r]|  |^ | $")
 # The same for many texts at once, joined by U+0000.

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterable, Sequence
 from datetime import date
-from fnmatch import fnmatchcase
 from typing import NamedTuple
 
 from lemmar.findings import Finding, Place, Verdict
@@ -14,7 +13,7 @@ from lemmar.report._drawing import Drawn, indented, joined, plain, table
 from lemmar.report._output import Shown
 from lemmar.resolve.world import World
 from lemmar.rules import SEVERITIES
-from lemmar.words import counted, listed
+from lemmar.words import counted, is_named, listed
 
 #: Up to so many entries are all shown; of more, the first of each rule.
 _SHOWN_WHOLE = 25
@@ -58,7 +57,7 @@ def _asked(finding: Finding, shown: Shown) -> bool:
 
 
 def _fits(names: Iterable[str], wanted: Sequence[str]) -> bool:
-    return not wanted or any(fnmatchcase(name, each) for name in names for each in wanted)
+    return not wanted or any(is_named(name, wanted) for name in names)
 
 
 def parts(verdict: Verdict, shown: Shown) -> Iterable[Drawn]:

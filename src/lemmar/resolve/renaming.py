@@ -56,7 +56,7 @@ def _matched(
 ) -> list[Rename]:
     """The pairs of keys, the most alike first, each key in one."""
     around = _neighbours(source.catalogs)
-    beside = {tag: _neighbours(catalogs) for tag, catalogs in others.items()}
+    beside = {tag: _neighbours(others[tag]) for tag in dict.fromkeys(tags[0] for tags in gone.values())}
     scored = []
     for key, tags in gone.items():
         for new in come:

@@ -165,20 +165,25 @@ def noncanonical(world: World) -> Iterator[Problem]:
     yield from _new_codes(world)
 
 
+_NEW_CODE = re.compile(r"(^|/)values-(he|id|yi)(?=[-/])")
+
+
 def _new_codes(world: World) -> Iterator[Problem]:
-    """Resource folders by new codes that have none by the old code beside them."""
+    """Resource folders by new codes that have none by the old code beside them, the first of each client and code."""
     for client in world.clients:
+        seen: set[str] = set()
         android = {pattern.number for pattern in client.patterns if pattern.spelling == "android"}
         there = {catalog.file for catalog in client.catalogs if catalog.order in android}
         for catalog in client.catalogs:
-            match = re.search(r"(?<=/values-)(he|id|yi)(?=[-/])|(?<=^values-)(he|id|yi)(?=[-/])", catalog.file)
-            if catalog.order not in android or match is None:
+            match = _NEW_CODE.search(catalog.file)
+            if catalog.order not in android or match is None or match[2] in seen:
                 continue
-            old = {"he": "iw", "id": "in", "yi": "ji"}[match.group()]
-            if f"{catalog.file[: match.start()]}{old}{catalog.file[match.end() :]}" not in there:
+            old = {"he": "iw", "id": "in", "yi": "ji"}[match[2]]
+            if f"{catalog.file[: match.start(2)]}{old}{catalog.file[match.end(2) :]}" not in there:
+                seen.add(match[2])
                 yield Problem(
                     Subject((client.name,), client.roster(catalog.tag), catalog.part),
-                    f"{match.group()!r} in a file's name should be {old!r}: older devices look for that alone",
+                    f"{match[2]!r} in a file's name should be {old!r}: older devices look for that alone",
                     Spot(catalog.file, catalog.digest, line=1, column=1),
                     "users of older devices get another language",
                     f"name the folder values-{old}, or keep both",

@@ -78,6 +78,7 @@ class CatalogFinder:
         own: list[str] = []
         self._shadows: list[str] = []
         self._aside: dict[Aside, list[str]] = defaultdict(list)
+        self._packed: list[str] = []
         suffixes = _suffixes()
         for file in every:
             if "._" in file and file.rpartition("/")[2].startswith("._"):  # what some systems keep of a file beside it
@@ -106,6 +107,7 @@ class CatalogFinder:
             likely = beside if reason.pattern in files else self._are_like_one(files)
             if likely and reason not in self.aside:
                 self.aside.append(reason)
+        self.aside += [Aside(file, "code that a build has packed") for file in self._packed if file not in self.taken]
         return sorted(catalogs, key=lambda catalog: (catalog.base, str(catalog.settings["files"])))
 
     def beside(self) -> list[str]:
@@ -403,11 +405,10 @@ class CatalogFinder:
         if not may_be or (suffix in _only_at_home() and not (is_home(file) or _is_named_home(base))) or _SETTINGS.fullmatch(base):
             return None
         data = self.contents.data(file)
-        if (
-            data is None
-            or (by_keys and not _names_locales(data))
-            or (suffix in _only_at_home() and not _is_named_home(base) and is_packed(data))
-        ):
+        if data is None or (by_keys and not _names_locales(data)):
+            return None
+        if suffix in _only_at_home() and not _is_named_home(base) and is_packed(data):
+            self._packed.append(file)
             return None
         form = self.contents.format_of(file)
         if form is None:
