@@ -25,6 +25,12 @@ ROWS = [
     ("brace", "de", "{} and {}", "{} und", ["argument-lost"]),
     ("brace", "de", 'Write { "hut": 1 }', 'Schreibe { "Hütte": 1 }', []),
     ("brace", "de", "{{not}} this", "das {{nicht}}", []),
+    ("brace", "fr", "Hut {0}", "Cabane {0} {", ["syntax"]),
+    ("brace", "fr", "Hut {0}", "Cabane {0}}", ["syntax"]),
+    ("brace", "fr", "Hut {0}", "Cabane {{{0}}}", []),
+    ("brace", "fr", "Hut {0} {", "Cabane {0} {", []),  # where the source has one, the program bears it
+    ("brace", "fr", "Hut {0} {", "Cabane {1} {", ["argument-lost"]),
+    ("brace", "fr", "Hut { or, }", "Cabane { ou,", []),  # a text that nothing is put into
     ("brace", "de", "Stay at @:hut.name", "Bleib", ["argument-lost"]),
     ("brace", "de", "Stay at @:hut.name", "Bleib bei @:hut.name", []),
     ("double-brace", "de", "{{ count, number }} nights", "{{count}} Nächte", []),
@@ -49,10 +55,17 @@ ROWS = [
     ("printf", "de", "%s%%", "%d%%", ["argument-type"]),
     ("printf", "de", "%2$s%1$d", "%2$s%1$s", ["argument-type"]),
     ("printf", "de", "100% dry", "100% trocken", []),
+    ("printf", "de", "%d%% of %s", "%d % von %s", ["syntax"]),
+    ("printf", "de", "%d%% of %s", "%d %% von %s", []),
+    ("printf", "de", "%d % of %s", "%d % von %s", []),
+    ("printf", "de", "%d % of %s", "%d % von %d", ["argument-type"]),
+    ("printf", "de", "%.1f to %,d", "%.1f bis %,d", []),
     ("printf", "de", "%(name)s stays", "%(name)s bleibt", []),
     ("printf", "de", "%(name)s stays", "%(name) bleibt", ["argument-lost"]),
     ("printf", "de", "%.1f km", "%.2f km", []),
     ("printf", "de", "%d km", "%s km", ["argument-type"]),
+    ("printf", "de", "%1$d km", "%1$d (%1$s) km", ["argument-type"]),  # right in one place
+    ("printf", "de", "%1$d (%1$s) km", "%1$s km", []),
     ("percent-number", "de", "%1 of %2", "%2: %1", []),
     ("percent-number", "de", "%1 of %n", "%1", ["argument-lost"]),
     ("icu", "de", "{d, date, short}", "{d}", []),
@@ -70,7 +83,10 @@ ROWS = [
     ("icu", "pl", COUNTED, "{n, plural, one {# łóżko} other {# łóżka}}", ["plural-missing"]),
     ("icu", "cs", COUNTED, "{n, plural, one {# lůžko} few {# lůžka} other {# lůžek}}", []),
     ("icu", "lt", COUNTED, "{n, plural, one {# lova} few {# lovos} other {# lovų}}", []),
-    *(("icu", tag, COUNTED, "{n, plural, one {# x} other {# y}}", []) for tag in ("es", "fr", "it", "pt-BR", "ca")),
+    *(("icu", tag, COUNTED, "{n, plural, one {# x} other {# y}}", ["plural-missing"]) for tag in ("es", "fr", "it", "pt-BR", "ca")),
+    ("icu", "fr", COUNTED, "{n, plural, one {# x} many {# de y} other {# y}}", []),
+    ("icu", "fr", COUNTED, "{n, plural, =0 {z} one {# x} other {# y}}", ["plural-missing"]),
+    ("icu", "lt", COUNTED, "{n, plural, one {# x} few {# z} other {# y}}", []),  # its many is for fractions alone
     ("icu", "de", COUNTED, "{n, plural, =1 {ein Lager} other {# Lager}}", []),
     ("icu", "uk", COUNTED, "{n, plural, =1 {одне} few {# місця} many {# місць} other {# місця}}", ["plural-missing"]),
     ("icu", "ja", COUNTED, "{n, plural, other {#台}}", []),
@@ -617,3 +633,67 @@ def test_an_empty_form_for_the_rest_of_numbers_is_missing(repo: Repo) -> None:
         }
     )
     assert [each["rule"] for each in repo.audit()["findings"]] == ["message.plural-missing"]
+
+
+COMPILED = [  # an entry of resources, and whether their compiler refuses it
+    ("<string name='a'>L'hôte</string>", True),
+    (r"<string name='a'>L\'hôte</string>", False),
+    ("<string name='a'>\"L'hôte\"</string>", False),
+    ("<string name='a'>\"Il\" dit l'hôte</string>", True),
+    ("<string name='a'>un <b>l'hôte</b></string>", True),
+    ("<string name='a'><![CDATA[l'hôte]]></string>", True),
+    ("<string name='a'>l&apos;hôte</string>", True),
+    ('<string name="a">un <a title="l\'hôte">lien</a></string>', False),
+    ("<plurals name='a'><item quantity='one'>l'hôte</item><item quantity='other'>x</item></plurals>", True),
+    (r"<string name='a'>\u00e9t\u00e9</string>", False),
+    (r"<string name='a'>\u0e9 t</string>", True),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("entry", "is_refused"), COMPILED)
+def test_what_the_resources_compiler_refuses(repo: Repo, entry: str, is_refused: bool) -> None:
+    repo.write(
+        {
+            "lemmar.toml": charter(
+                "values[-{locale}]/s.xml", platform="android", claim="", shipping="en fr"
+            ),
+            "app/values/s.xml": '<resources><string name="a">The host</string></resources>',
+            "app/values-fr/s.xml": f"<resources>\n{entry}\n</resources>\n",
+        }
+    )
+    found = [(each["rule"], each["place"]["line"]) for each in repo.audit()["findings"]]
+    assert (("message.syntax", 2) in found) == is_refused, found
+
+
+@pytest.mark.parametrize(
+    ("source", "translated", "expected"),
+    [
+        ("%1$s of %2$s", "%2$s: %s", True),
+        ("%1$s of %2$s", "%2$s: %1$s", False),
+        ("%1$s of %2$s", "50% %2$s: %1$s", True),
+        ("%d %% of it", "%d %% davon", False),
+    ],
+)
+def test_several_substitutions_need_numbers(
+    repo: Repo, source: str, translated: str, expected: bool
+) -> None:
+    string = '<resources><string name="a">{}</string></resources>'
+    files = {
+        "app/values/s.xml": string.format(source),
+        "app/values-de/s.xml": string.format(translated),
+    }
+    repo.write(
+        {"lemmar.toml": charter("values[-{locale}]/s.xml", platform="android", claim=""), **files}
+    )
+    assert ("message.syntax" in [each["rule"] for each in repo.audit()["findings"]]) == expected
+
+
+def test_resources_that_no_compiler_sees_are_sound(repo: Repo) -> None:
+    """Other runtimes read such files too, in which an apostrophe is one: that is seen from the source."""
+    rows = "".join(f'<string name="k{number}">it\'s {number}</string>' for number in range(4))
+    whole = f"<resources>{rows}</resources>"
+    files = {"app/values/s.xml": whole, "app/values-de/s.xml": whole.replace("it's", "gibt's")}
+    repo.write(
+        {"lemmar.toml": charter("values[-{locale}]/s.xml", platform="android", claim=""), **files}
+    )
+    assert repo.audit()["findings"] == []

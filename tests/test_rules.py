@@ -1170,6 +1170,17 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
             [],
         ),
         (
+            "the language without its region, where the roster has both",
+            {
+                "lemmar.toml": charter("w/{locale}.arb", shipping="en pt pt-BR"),
+                "app/locales.json": '["en", "pt", "pt-BR"]',
+                "app/w/en.arb": '{"@@locale": "en", "a": "x"}',
+                "app/w/pt.arb": '{"@@locale": "pt_BR", "a": "y"}',
+                "app/w/pt-BR.arb": '{"@@locale": "pt-BR", "a": "z"}',
+            },
+            ["catalog.mark-differs app/w/pt.arb:1:15 pt"],
+        ),
+        (
             "one of Norwegian's two names for the other",
             {
                 "lemmar.toml": charter("w/{locale}.arb", shipping="en no"),
@@ -1450,7 +1461,7 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
             "another order",
             android(
                 {
-                    "app/values/s.xml": xml('<string name="a">%s in %d</string>'),
+                    "app/values/s.xml": xml('<string name="a">%1$s in %2$d</string>'),
                     "app/values-de/s.xml": xml('<string name="a">%2$d von %1$s</string>'),
                 }
             ),

@@ -12,9 +12,9 @@ COUNTED: dict[str, dict[str, Forms]] = {
     "free.bunks": {
         "en": {"one": "# bunk free", "other": "# bunks free"},
         "de": {"one": "# Schlafplatz frei", "other": "# Schlafplätze frei"},
-        "fr": {"one": "# couchage libre", "other": "# couchages libres"},
-        "it": {"one": "# cuccetta libera", "other": "# cuccette libere"},
-        "pt-BR": {"one": "# beliche livre", "other": "# beliches livres"},
+        "fr": {"one": "# couchage libre", "many": "# de couchages libres", "other": "# couchages libres"},
+        "it": {"one": "# cuccetta libera", "many": "# di cuccette libere", "other": "# cuccette libere"},
+        "pt-BR": {"one": "# beliche livre", "many": "# de beliches livres", "other": "# beliches livres"},
         "zh-Hans": {"other": "空铺位：#"},
         "ar": {
             "zero": "لا أسرّة متاحة",
@@ -31,9 +31,9 @@ COUNTED: dict[str, dict[str, Forms]] = {
     "stay.length": {
         "en": {"one": "# night in the hut", "other": "# nights in the hut"},
         "de": {"one": "# Nacht in der Hütte", "other": "# Nächte in der Hütte"},
-        "fr": {"one": "# nuit au refuge", "other": "# nuits au refuge"},
-        "it": {"one": "# notte al rifugio", "other": "# notti al rifugio"},
-        "pt-BR": {"one": "# noite na cabana", "other": "# noites na cabana"},
+        "fr": {"one": "# nuit au refuge", "many": "# de nuits au refuge", "other": "# nuits au refuge"},
+        "it": {"one": "# notte al rifugio", "many": "# di notti al rifugio", "other": "# notti al rifugio"},
+        "pt-BR": {"one": "# noite na cabana", "many": "# de noites na cabana", "other": "# noites na cabana"},
         "zh-Hans": {"other": "在小屋住 # 晚"},
         "ar": {
             "zero": "لا ليالٍ في الكوخ",
@@ -74,7 +74,7 @@ HEADERS = {
     "sl": "nplurals=4; plural=(n%100==1 ? 0 : n%100==2 ? 1 : n%100==3 || n%100==4 ? 2 : 3);",
 }
 _TWO = "nplurals=2; plural=(n != 1);"
-_OF_WHOLE_NUMBERS = {"uk": ("one", "few", "many")}
+_NUMBERED = {"uk": ("one", "few", "many"), **dict.fromkeys(("fr", "it", "pt-BR"), ("one", "other"))}
 
 
 def forms(name: str, locale: str, number: str, overlay: bool) -> Forms:
@@ -91,9 +91,9 @@ def header(locale: str) -> str:
 
 
 def numbered(name: str, locale: str, number: str) -> list[str]:
-    """The forms in the order in which a catalog with numbered forms has them: those that whole numbers take."""
+    """The forms in the order in which a catalog with numbered forms has them: those that whole numbers below a million take."""
     found = forms(name, locale, number, overlay=False)
-    return [found[category] for category in _OF_WHOLE_NUMBERS.get(locale, tuple(found))]
+    return [found[category] for category in _NUMBERED.get(locale, tuple(found))]
 
 
 def branches(found: Forms) -> str:

@@ -44,6 +44,8 @@ class Format(Struct, frozen=True, kw_only=True):
     nests: bool = False
     #: The format itself knows plural forms, so that keys never spell them.
     own_plurals: bool = False
+    #: It names them by their categories.
+    names_forms: bool = False
     #: Files carry the source's texts beside the translations, so that the source needs no file.
     carries_source: bool = False
     #: The keys are the source's texts.

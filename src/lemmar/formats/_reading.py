@@ -78,7 +78,8 @@ class Rare(Struct, frozen=True):
 
     *forms* are a text's plural forms by category, or the items of a list by number; *limit* is in characters; *source* is the file's own copy
     of the source's text, *several* that of its form for several; *fixed* entries are not to be translated, and no program formats the
-    *unformatted* ones: ``%`` is a sign like others in them.
+    *unformatted* ones: ``%`` is a sign like others in them. *refused* says what the format's own compiler refuses in a text: its offset there,
+    and why.
     """
 
     comment: Mapping[int, str] = NOTHING
@@ -90,6 +91,7 @@ class Rare(Struct, frozen=True):
     several: Mapping[int, str] = NOTHING
     fixed: Mapping[int, bool] = NOTHING
     unformatted: Mapping[int, bool] = NOTHING
+    refused: Mapping[int, tuple[int, str]] = NOTHING
 
 
 NONE_RARE = Rare()
@@ -100,7 +102,7 @@ class Column(Struct, frozen=True):
 
     *keys* are in file order; *texts* run parallel to them, None where the file holds no text yet. *label* is how a file of several locales
     names this one, *at* where it does (1-based line and column); *mark* is the language that the file says it is in, *header* how it numbers
-    its plural forms.
+    its plural forms; *names_forms* says that its keys name plural forms by their categories.
     """
 
     label: str | None
@@ -111,6 +113,7 @@ class Column(Struct, frozen=True):
     part: str | None = None
     header: str | None = None
     at: tuple[int, int] | None = None
+    names_forms: bool = False
 
     @property
     def key_set(self) -> frozenset[str]:

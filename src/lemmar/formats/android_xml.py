@@ -30,9 +30,16 @@ _SPECIAL = re.compile(r"[\\\"\n\t\r]|  |^ | $")
 # The same for many texts at once, joined by U+0000.
 _SPECIAL_SIGNS = ("\\", '"', "\n", "\t", "\r", "  ", "\0 ", " \0")
 _PIECE = re.compile(r"\\(?:u([0-9a-fA-F]{4})|(.)|$)|(\")|([ \n\t\r]+)", re.DOTALL)
+# What the resource compiler looks at: quotes, escapes, apostrophes.
+_REFUSABLE = re.compile(r"\\(u(?:[0-9a-fA-F]{4}|[0-9a-fA-F]{0,3}\Z)|.)|(\")|(')", re.DOTALL)
+_REFUSED_SIGNS = re.compile(r"(?<!\\)'|\\u[0-9a-fA-F]{0,3}[^0-9a-fA-F\0]")
+_SUBSTITUTION = re.compile(r"%(?!\Z)(?:[%n]|([0-9]*)<?[-#+ ,(0-9]*(.?))", re.DOTALL)
+_NUMBERS = "of several substitutions each needs its number (%1$s), so that the resources do not compile"
+_DATES = frozenset("DFKMWZkmwyz")  # conversions that only forms of dates have
 _SHORT = {"n": "\n", "t": "\t"}
 
 
+_TAG = re.compile(r"<[^<>]*>")
 _PLAIN = PlainEntries(r'<string name="([^"<&\s]+)">([^<]*)</string>', "resources")
 
 
@@ -58,6 +65,36 @@ def resource_text(raw: str) -> str:
             out.append(space if quoted else "" if edge else " ")
     out.append(raw[position:])
     return "".join(out)
+
+
+def refused(raw: str, is_formatted: bool) -> tuple[int, str] | None:
+    r"""What the resource compiler refuses in what stands between the tags of an entry: where in the entry's text, and why; None where
+    it accepts it. An apostrophe outside quotes needs a backslash, ``\u`` four digits, and of several substitutions each a number, unless the
+    entry says ``formatted="false"``.
+    """
+    quoted = False
+    for piece in _REFUSABLE.finditer(raw) if "'" in raw or "\\u" in raw else ():
+        escape, quote, apostrophe = piece.groups()
+        if quote:
+            quoted = not quoted
+        elif apostrophe and not quoted:
+            return len(resource_text(raw[: piece.start()])), "the apostrophe has no backslash, so that the resources do not compile"
+        elif escape == "u":
+            return len(resource_text(raw[: piece.start()])), "\\u wants four hexadecimal digits"
+    return _unnumbered(resource_text(raw)) if is_formatted and raw.count("%") > 1 else None
+
+
+def _unnumbered(text: str) -> tuple[int, str] | None:
+    """Where the second of several substitutions begins, if one of them has no number; None for the form of a date."""
+    found: list[tuple[int, bool]] = []
+    for match in _SUBSTITUTION.finditer(text):
+        digits, sign = match.groups()
+        if sign is None:
+            continue
+        found.append((match.start(), bool(digits) and text[match.end(1) : match.end(1) + 1] in ("$", "")))
+        if sign in _DATES:
+            return None
+    return None if len(found) < 2 or all(numbered for _, numbered in found) else (found[1][0], _NUMBERS)
 
 
 def quick(data: bytes, options: ReadOptions) -> Reading | None:
@@ -108,6 +145,8 @@ def _plain_column(data: bytes) -> Column | None:
     if len(keys.all) != len(keys):
         return None
     blob = "\0".join(texts)
+    if _REFUSED_SIGNS.search(blob) or ("%" in blob and any(text.count("%") > 1 and _unnumbered(resource_text(text)) for text in texts)):
+        return None
     special = blob[:1] == " " or blob[-1:] == " " or any(sign in blob for sign in _SPECIAL_SIGNS)
     read = tuple(map(resource_text, texts)) if special else tuple(texts)
     return Column(None, keys, read)
@@ -122,9 +161,12 @@ def _name(element: etree._Element) -> str:
 def _entry(element: etree._Element, name: str, rare: dict[str, Any]) -> Entry:
     if element.tag in ("string", "item"):
         raw = _inner(element) if len(element) else element.text or ""
+        formatted = element.tag == "string" and element.get("formatted") != "false" and not rare["fixed"]
+        rare["refused"] = refused(_TAG.sub("", raw) if len(element) else raw, formatted)
         return Entry(name, resource_text(raw).replace(_QUOTE, '"'), rare=rare)
     items = [item for item in element if item.tag == "item"]
     names = [item.get("quantity", "") if element.tag == "plurals" else str(number) for number, item in enumerate(items)]
+    rare["refused"] = next(filter(None, (refused(_TAG.sub("", _inner(item)), is_formatted=False) for item in items)), None)
     return entry_of_forms(
         name, {form: resource_text(_inner(item)).replace(_QUOTE, '"') for form, item in zip(names, items, strict=True)}, **rare
     )
@@ -171,6 +213,7 @@ FORMAT = Format(
     encoding=declared_encoding,
     often_else=(".xml",),
     own_plurals=True,
+    names_forms=True,
     syntax="printf",
     platform="android",
     kind="mobile",

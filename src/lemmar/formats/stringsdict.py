@@ -75,6 +75,7 @@ FORMAT = Format(
     takes_wide="any",
     likely=lambda data: b"NSStringLocalizedFormatKey" in data,
     own_plurals=True,
+    names_forms=True,
     syntax="printf",
     platform="lproj",
     kind="mobile",

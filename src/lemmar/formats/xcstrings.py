@@ -118,6 +118,7 @@ FORMAT = Format(
     likely=lambda data: b'"sourceLanguage"' in data[:4096],
     mark_harms="which JSON readers stumble over",
     own_plurals=True,
+    names_forms=True,
     syntax="printf",
     platform="lproj",
     kind="mobile",

@@ -95,6 +95,10 @@ def _sureness(text: str | None, speller: Speller) -> int:
     return (3 if len(parsed.language) == 2 else 2) if parsed.valid else 1
 
 
+#: A source with so many texts that its format's compiler refuses is not compiled by that one: other runtimes read such files too.
+_UNCOMPILED = 3
+
+
 class CatalogReader:
     """Reads the files of a catalog; *base* is the folder its pattern starts from, *unmarked* the locale of files whose name has none, *keys*
     the key tuples of the audit so far, *own_syntaxes* the charter's own expressions for placeholders, *readings* what has been read already.
@@ -147,7 +151,8 @@ class CatalogReader:
         self._fold_plurals()
         seen = self._syntax(source)
         syntax = self._loaded(seen.name)
-        catalogs = tuple(self._catalog(number, read, syntax, shapes) for read in self.read)
+        refused = sum(len(read.column.rare.refused) for read in self.read if read.tag == source)
+        catalogs = tuple(self._catalog(number, read, syntax, shapes, refused < _UNCOMPILED) for read in self.read)
         pattern = Pattern(
             number,
             self.entry.files,
@@ -169,9 +174,9 @@ class CatalogReader:
         )
         return Found(pattern, catalogs, tuple(self.faults), tuple(self.names), tuple(self.unfinished))
 
-    def _catalog(self, number: int, read: Read, syntax: Syntax, shapes: Shapes) -> Catalog:
+    def _catalog(self, number: int, read: Read, syntax: Syntax, shapes: Shapes, compiled: bool) -> Catalog:
         try:
-            numbers = shapes.of_column(read.column, syntax, self.entry.markup)
+            numbers = shapes.of_column(read.column, syntax, self.entry.markup, compiled)
         except IncompleteError as error:
             self.unfinished.append(f"{read.file}: {error}")
             numbers = array("I", bytes(4 * len(read.column.texts)))

@@ -108,7 +108,8 @@ def fold(column: Column, how: Spelled, tag: str | None) -> Column:
         for index, value in getattr(column.rare, kind).items():
             rare.setdefault(kind, {}).setdefault(moved[index], value)
     rare.setdefault("forms", {}).update(spelled_out)
-    return replace(column, keys=Keys(entries.index), texts=tuple(entries.texts), rare=Rare(**rare))
+    keys = Keys(entries.index)
+    return replace(column, keys=keys, texts=tuple(entries.texts), rare=Rare(**rare), names_forms=not how.older)
 
 
 def _form(key: str, how: Spelled, tag: str | None) -> tuple[str, str | None]:

@@ -10,7 +10,7 @@ from typing import Any
 from msgspec.structs import replace
 
 from lemmar.formats import Column
-from lemmar.syntax import Argument, Choice, Shape, Syntax, codes, elements, load, tags
+from lemmar.syntax import Argument, Choice, Fault, Shape, Syntax, codes, elements, load, tags
 from lemmar.syntax._arguments import Arguments, partial
 from lemmar.tags import CATEGORIES
 
@@ -25,10 +25,10 @@ class Shapes:
         self._numbers: dict[Shape, int] = {self.table[0]: 0}
         self._pieces: dict[tuple[Callable[[str], Shape], bool], dict[Any, int]] = {}
 
-    def of_column(self, column: Column, found: Syntax, markup: str | None = None) -> array[int]:
+    def of_column(self, column: Column, found: Syntax, markup: str | None = None, refused: bool = True) -> array[int]:
         """The shape number of each text of *column* in a syntax; of several forms, what all of them together take.
 
-        *markup* is ``none`` where angle brackets are text.
+        *markup* is ``none`` where angle brackets are text. Without *refused* it does not count what the format's compiler refuses.
         """
         numbers = array("I", bytes(4 * len(column.texts)))
         with_markup, texts = markup != "none", column.texts
@@ -48,6 +48,8 @@ class Shapes:
         for index, forms in column.rare.forms.items():
             own = load("plain") if found.name == "printf" and index in column.rare.unformatted else found
             numbers[index] = self._together({name: self._parsed(text, own, with_markup) for name, text in forms.items()})
+        for index, (offset, words) in column.rare.refused.items() if refused else ():
+            numbers[index] = self._number(Shape(fault=Fault(offset, words)))
         return numbers
 
     def _parsed(self, text: str, found: Syntax, with_markup: bool) -> int:
@@ -66,7 +68,9 @@ class Shapes:
             if inline and shape.fault is None:
                 names = dict.fromkeys((*shape.arguments, *(Argument(each, "") for each in inline)))
                 shape = replace(shape, arguments=tuple(sorted(names)))
-            number = known[key] = self._number(shape)
+            number = self._number(shape)
+            if shape.fault is None:  # the place of a fault is each text's own
+                known[key] = number
         return number
 
     def _number(self, shape: Shape) -> int:

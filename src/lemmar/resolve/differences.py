@@ -21,11 +21,14 @@ _NUMERIC = frozenset(("number", "whole"))
 
 
 class Plural(NamedTuple):
-    """The plural rules of a language for one kind of number: all its categories, those needed, and the whole numbers that reach each."""
+    """The plural rules of a language for one kind of number: all its categories, those needed, the whole numbers that reach each, and the
+    *rare* categories, which only whole millions or exponents reach.
+    """
 
     known: frozenset[str]
     needed: tuple[str, ...]
     numbers: Mapping[str, frozenset[int]]
+    rare: tuple[str, ...] = ()
 
 
 @lru_cache(maxsize=1024)
@@ -40,7 +43,8 @@ def plural_of(tag: str, kind: str, own: tuple[str, ...] = ()) -> Plural:
         found.setdefault(plural_category(parsed, str(number), which), set()).add(number)  # type: ignore[arg-type]
     needed = tuple(category for category in CATEGORIES if category in found)
     known = frozenset(plural_categories(parsed, which))  # type: ignore[arg-type]
-    return Plural(known, needed, {name: frozenset(numbers) for name, numbers in found.items()})
+    rare = tuple(name for name in whole_number_categories(parsed, which) if name not in found)  # type: ignore[arg-type]
+    return Plural(known, needed, {name: frozenset(numbers) for name, numbers in found.items()}, rare)
 
 
 class Counted(NamedTuple):
@@ -67,6 +71,7 @@ class Differences(NamedTuple):
     retyped: tuple[Retyped, ...] = ()
     lost_in: tuple[tuple[str, str], ...] = ()
     missing: tuple[Counted, ...] = ()
+    rarely: tuple[Counted, ...] = ()
     surplus: tuple[Counted, ...] = ()
     branches: tuple[tuple[str, tuple[str, ...]], ...] = ()
     markup: tuple[str, ...] = ()
@@ -77,15 +82,13 @@ INTACT = Differences()
 
 def differences(wanted: Shape, found: Shape, tag: str, own: tuple[str, ...] = ()) -> Differences:
     """What *found*, a text in *tag*, does not carry of *wanted*, the source's; nothing where either is broken."""
-    if wanted.fault is not None or found.fault is not None:
+    if any(shape.fault is not None and not shape.fault.mild for shape in (wanted, found)):
         return INTACT
     there, here = dict(wanted.arguments), dict(found.arguments)
     lost = tuple(name for name, kind in wanted.arguments if name not in here and kind != "choice")
     added = tuple(name for name in here if name not in there)
     retyped = tuple(
-        Retyped(name, kind, here[name])
-        for name, kind in wanted.arguments
-        if kind and here.get(name) and not set(kind.split("/")) & set(here[name].split("/"))
+        Retyped(name, kind, other) for name, kind in wanted.arguments if kind and here.get(name) and (other := _other_kind(kind, here[name]))
     )
     missing, surplus = plurals(found, tag, own)
     return Differences(
@@ -94,10 +97,23 @@ def differences(wanted: Shape, found: Shape, tag: str, own: tuple[str, ...] = ()
         retyped,
         tuple(_lost_in(wanted, found, tag, own)),
         missing,
+        () if missing else rarely(found, tag, own),
         surplus,
         tuple(_branches(wanted, found)),
         tuple(_markup(wanted.markup, found.markup)),
     )
+
+
+# Kinds of values of which a conversion takes one alone.
+_CONVERTED = frozenset(("text", "object", "whole", "real", "character", "date"))
+
+
+def _other_kind(wanted: str, found: str) -> str:
+    """As what kind of value a translation shows what the source shows as *wanted*; empty where they agree."""
+    there, here = set(wanted.split("/")), set(found.split("/"))
+    if not there & here:
+        return found
+    return "/".join(sorted(here - there)) if here <= _CONVERTED and there <= _CONVERTED else ""
 
 
 def plurals(found: Shape, tag: str, own: tuple[str, ...] = ()) -> tuple[tuple[Counted, ...], tuple[Counted, ...]]:
@@ -120,6 +136,17 @@ def plurals(found: Shape, tag: str, own: tuple[str, ...] = ()) -> tuple[tuple[Co
         if extra:
             surplus.append(Counted(choice.argument, choice.kind, extra))
     return tuple(dict.fromkeys(missing)), tuple(dict.fromkeys(surplus))
+
+
+def rarely(found: Shape, tag: str, own: tuple[str, ...] = ()) -> tuple[Counted, ...]:
+    """The categories that the plurals of a text in *tag* lack and only whole millions or exponents reach."""
+    lacking = []
+    for choice in found.choices:
+        if choice.kind != "select" and not all(key.isdigit() or key not in CATEGORIES for key in choice.keys):
+            missing = tuple(name for name in plural_of(tag, choice.kind, own).rare if name not in choice.keys)
+            if missing and "other" in choice.keys:
+                lacking.append(Counted(choice.argument, choice.kind, missing))
+    return tuple(dict.fromkeys(lacking))
 
 
 @lru_cache(maxsize=1024)

@@ -7,10 +7,10 @@ from collections.abc import Iterator
 from typing import NamedTuple
 
 from lemmar.inventory.contents import Catalog
-from lemmar.resolve.differences import INTACT, Differences, differences, plurals
+from lemmar.resolve.differences import INTACT, Differences, differences, plurals, rarely
 from lemmar.resolve.spots import holder_of
 from lemmar.resolve.world import Client, SourcePart, World
-from lemmar.syntax import Shape
+from lemmar.syntax import Fault, Shape
 from lemmar.tags import Tag
 
 
@@ -28,6 +28,11 @@ class Compared(NamedTuple):
     wanted: Shape
     found: Shape
     differences: Differences
+
+    @property
+    def fault(self) -> Fault | None:
+        """What breaks it, where that is not what the source has as well."""
+        return self.found.fault if self.differences == INTACT else None
 
     @property
     def is_source(self) -> bool:
@@ -85,9 +90,11 @@ class _Comparer:
         for key, number in zip(catalog.column.keys, catalog.shapes, strict=True):
             if number in self.watched and key in source.key_set:
                 shape = self.shapes[number]
-                missing, surplus = plurals(shape, tag, self.own.get(tag, ())) if shape.fault is None else ((), ())
-                if shape.fault is not None or missing or surplus:
-                    found = Differences(missing=missing, surplus=surplus)
+                is_broken = shape.fault is not None and not shape.fault.mild
+                missing, surplus = plurals(shape, tag, self.own.get(tag, ())) if not is_broken else ((), ())
+                seldom = rarely(shape, tag, self.own.get(tag, ())) if not is_broken and not missing else ()
+                if is_broken or missing or surplus or seldom:
+                    found = Differences(missing=missing, rarely=seldom, surplus=surplus)
                     yield Compared(client, tag, part, key, catalog, catalog, shape, shape, found)
 
     def _translation(
@@ -100,7 +107,7 @@ class _Comparer:
             if is_computed(catalog, key) or is_computed(holder, key):
                 continue
             broken, whole = self.shapes[number], self.shapes[expected]
-            if broken.fault is not None:
+            if broken.fault is not None and (whole.fault is None or not (broken.fault.mild and whole.fault.mild)):
                 if whole.fault is None or whole.fault.words != broken.fault.words:
                     yield Compared(client, locale, part, key, catalog, holder, whole, broken, INTACT)
                 continue

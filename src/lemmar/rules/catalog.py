@@ -340,14 +340,15 @@ def _instead(consulted: tuple[Tag, ...], tag: Tag, number: int) -> str:
 def mark_differs(world: World) -> Iterator[Problem]:
     """The file was copied from another language, and either its mark or its texts are wrong.
 
-    Reported once for each file that states another locale inside than in its name. To fix: correct the mark, or move the file
+    Reported once for each file that states another locale inside than in its name; the language alone will do, unless the roster has a locale
+    of that name. To fix: correct the mark, or move the file
     where it belongs.
     """
     for client in world.clients:
         for catalog in client.catalogs:
             mark = catalog.column.mark
             marked = Speller("auto", {}).tag(mark) if mark else None
-            if marked and not _one_language(LanguageTag.parse(marked), LanguageTag.parse(catalog.tag)):
+            if marked and _differs(world, client, marked, catalog.tag):
                 yield Problem(
                     Subject((client.name,), client.roster(catalog.tag), catalog.part),
                     f"the file is marked {mark!r}, but its name says {catalog.tag!r}",
@@ -355,6 +356,16 @@ def mark_differs(world: World) -> Iterator[Problem]:
                     "users may get another language than they chose",
                     "correct the mark, or move the file where it belongs",
                 )
+
+
+def _differs(world: World, client: Client, marked: Tag, named: Tag) -> bool:
+    """Whether a mark means another locale than the name: another language, or exactly another where the roster has both."""
+    mark = LanguageTag.parse(marked).canonical()
+    own = client.roster(named)
+    others = (LanguageTag.parse(tag).canonical() for tag in world.charter.locales if tag != own)
+    if mark != LanguageTag.parse(own).canonical() and mark != LanguageTag.parse(named).canonical() and mark in others:
+        return True
+    return not _one_language(LanguageTag.parse(marked), LanguageTag.parse(named))
 
 
 def _one_language(mark: LanguageTag, named: LanguageTag) -> bool:

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
+from msgspec.structs import replace
+
 from lemmar.inventory.contents import Spot
 from lemmar.resolve.differences import Counted, plural_of, renamed
 from lemmar.resolve.spots import key_spot, text_of
@@ -41,7 +43,7 @@ def syntax(world: World) -> Iterator[Problem]:
     reported instead. To fix: mend the text at that place.
     """
     for each in comparisons(world):
-        fault = each.found.fault
+        fault = each.fault
         if fault is not None:
             text = text_of((each.catalog,), each.key) or ""
             yield _problem(
@@ -156,10 +158,12 @@ def plural_missing(world: World) -> Iterator[Problem]:
     """Polish has a form for two to four huts; without it users read a wrong form or nothing.
 
     Reported once for each text, with the missing categories that its language uses for whole numbers below a thousand (UTS 35, Language
-    Plural Rules); once for a file whose header counts too few forms. Not reported: categories used only for millions, exponents
-    or fractions (`many` in Spanish, French, Italian, Portuguese, Catalan, Czech), and those whose numbers all have a branch of their own
-    (`=1`). To fix: add the form.
+    Plural Rules); once for a file whose header counts too few forms. Categories that only whole millions or exponents reach (`many`
+    in Spanish, French, Italian, Portuguese) are a warning, and once for a client and locale none of whose plurals has them. Not reported: categories
+    used only for fractions (`many` in Czech, Lithuanian), forms that have numbers, and categories whose numbers all have a
+    branch of their own (`=1`). To fix: add the form.
     """
+    yield from _rarely(world)
     headed = {fault.file for client in world.clients for fault in client.faults if fault.defect.kind == "plural-header"}
     for each in comparisons(world):
         for counted in each.differences.missing if each.catalog.file not in headed else ():
@@ -182,6 +186,35 @@ def plural_missing(world: World) -> Iterator[Problem]:
                     "users see a wrong form for some numbers",
                     "correct the file's header and add the form to its plurals",
                 )
+
+
+def _rarely(world: World) -> Iterator[Problem]:
+    """The forms for millions: text by text where the client has such forms elsewhere in the locale."""
+    lacking: dict[tuple[str, str], list[Compared]] = {}
+    for each in comparisons(world):
+        named = each.catalog.form.names_forms or each.catalog.column.names_forms
+        if any(counted.argument or named for counted in each.differences.rarely):
+            lacking.setdefault((each.client.name, each.locale), []).append(each)
+    for those in lacking.values():
+        first = those[0]
+        categories = first.differences.rarely[0].categories
+        form = f"{listed(categories)}, which {first.locale!r} has for whole millions"
+        every = (catalog for catalog in first.client.catalogs if first.client.roster(catalog.tag) == first.locale)
+        shapes = (world.shapes[number] for catalog in every for number in set(catalog.shapes))
+        if len(those) > 1 and not any(category in choice.keys for shape in shapes for choice in shape.choices for category in categories):
+            yield Problem(
+                Subject((first.client.name,), first.locale),
+                f"no plural has a form for {form}",
+                key_spot(first.catalog, first.key),
+                "users see a wrong form for millions",
+                "add the form, or turn the finding off if no such number occurs",
+                detail="rarely",
+                severity="warning",
+            )
+            continue
+        for each in those:
+            text = f"the plural in {each.key!r} has no form for {form}"
+            yield replace(_problem(each, text, "users see a wrong form for millions", "add the form", "rarely"), severity="warning")
 
 
 def _what(counted: Counted) -> str:

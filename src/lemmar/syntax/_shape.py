@@ -27,10 +27,13 @@ class Choice(NamedTuple):
 
 
 class Fault(NamedTuple):
-    """Where a text breaks its syntax: an offset in code points, and what is wrong there."""
+    """Where a text breaks its syntax: an offset in code points, and what is wrong there. A *mild* one is none where the source's text has it
+    too, since then its program bears it.
+    """
 
     offset: int
     words: str
+    mild: bool = False
 
 
 class Shape(Struct, frozen=True):
@@ -38,7 +41,7 @@ class Shape(Struct, frozen=True):
 
     *arguments* are sorted by name, each once. *choices* are the plurals and selects. *partial* are (argument, branch) where one branch of a
     choice lacks what another has. *markup* are the elements, sorted, as often as they are opened; *fault* is set where the text is broken,
-    and nothing else is then known.
+    and nothing else is then known but where it is a mild one.
     """
 
     arguments: tuple[Argument, ...] = ()

@@ -7,21 +7,39 @@ from __future__ import annotations
 
 import re
 
+from msgspec.structs import replace
+
 from lemmar.syntax._arguments import shape_of
-from lemmar.syntax._shape import Shape, Syntax
+from lemmar.syntax._shape import Fault, Shape, Syntax
 
 _PLACEHOLDER = re.compile(
     r"\{\{|\}\}|@:\(?([A-Za-z_](?:[A-Za-z0-9_.-]*[A-Za-z0-9_])?)\)?"
     r"|\{[ ]*([A-Za-z_][A-Za-z0-9_-]*(?:[.][A-Za-z0-9_]+|\[[A-Za-z0-9_]+\])*|[0-9]{1,9})[ ]*(?:,\s*-?[0-9]+)?(?:![rsa])?(?::[^{}]*)?\}"
     r"|(\{)(?:![rsa])?(?::[^{}]*)?\}"
+    r"|([{}])"
 )
 
 
 def shape(text: str) -> Shape:
-    """The names and positions that *text* fills in. A brace that begins no placeholder is text."""
+    """The names and positions that *text* fills in. Braces that begin no placeholder are text if they are in pairs."""
     found = _PLACEHOLDER.findall(text)
-    unnamed = (str(number) for number, _ in enumerate(brace for _, _, brace in found if brace))
-    return shape_of([*(name or f"@:{key}" for key, name, _ in found if name or key), *unnamed])
+    unnamed = (str(number) for number, _ in enumerate(brace for _, _, brace, _ in found if brace))
+    names = [*(name or f"@:{key}" for key, name, _, _ in found if name or key), *unnamed]
+    fault = _unpaired(text) if names and any(lone for *_, lone in found) else None
+    return replace(shape_of(names), fault=fault) if fault else shape_of(names)
+
+
+def _unpaired(text: str) -> Fault | None:
+    """The first brace beside the placeholders that has no partner."""
+    opened: list[int] = []
+    for match in _PLACEHOLDER.finditer(text):
+        if match.group(4) == "{":
+            opened.append(match.start())
+        elif match.group(4) and not opened:
+            return Fault(match.start(), "this brace closes nothing; a brace that is text is written twice", mild=True)
+        elif match.group(4):
+            opened.pop()
+    return Fault(opened[0], "this brace is never closed; a brace that is text is written twice", mild=True) if opened else None
 
 
 def _sure(text: str) -> bool:

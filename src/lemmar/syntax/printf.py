@@ -11,7 +11,7 @@ from __future__ import annotations
 import re
 
 from lemmar.syntax._arguments import Arguments
-from lemmar.syntax._shape import Shape, Syntax
+from lemmar.syntax._shape import Fault, Shape, Syntax
 
 _CONVERSION = re.compile(
     r"%(?:(%)|(?:[0-9]{1,4}\$)?#@([A-Za-z_][A-Za-z0-9_]*)@|(?:([0-9]{1,4})\$)?(?:\(([A-Za-z0-9_.-]+)\))?[-+#0,']*+(\*(?:[0-9]++\$)?|[0-9]++)?(?:\.(\*(?:[0-9]++\$)?|[0-9]++)?)?"
@@ -36,6 +36,7 @@ def shape(text: str) -> Shape:
         return Shape()
     found = Arguments()
     following = 0
+    whole = {place for match in _CONVERSION.finditer(text) for place in (match.start(), match.end() - 1)}
     for match in _CONVERSION.finditer(text):
         sign, variable, number, name, width, precision, kind = match.groups()
         if sign or kind == "n" or _is_prose(text, match):
@@ -52,7 +53,14 @@ def shape(text: str) -> Shape:
         if name is None and number is None:
             following += 1
         found.add(name or number or str(following), _KINDS[kind[0]])
-    return Shape(found.all())
+    arguments = found.all()
+    loose = next((match.start() for match in _LOOSE.finditer(text) if match.start() not in whole), None) if arguments else None
+    return Shape(arguments, fault=None if loose is None else Fault(loose, _WRITTEN_TWICE, mild=True))
+
+
+# A sign that begins no conversion, where others do.
+_LOOSE = re.compile(r"%(?![A-Za-z0-9_(%{$@#*+'\"-])")
+_WRITTEN_TWICE = "this % begins no placeholder; a % that is text is written %%"
 
 
 def _is_prose(text: str, match: re.Match[str]) -> bool:
