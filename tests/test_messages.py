@@ -23,6 +23,11 @@ ROWS = [
     ("brace", "de", "Stay", "{a} bleibt", ["argument-added"]),
     ("brace", "de", "{0:N2}", "{0}", []),
     ("brace", "de", "{} and {}", "{} und", ["argument-lost"]),
+    ("percent-name", "de", "%name% stays for 50%", "bleibt für 50%", ["argument-lost"]),
+    ("percent-name", "de", "%name% stays, 100% sure", "50%-ig und 100 % der %name%", []),
+    ("percent-name", "de", "see a/%D1%88 by %name%", "siehe b/%D2%89 von %nahme%", ["argument-lost"]),
+    ("underline-name", "de", "__hut_name__ is full", "__hut__ ist voll", ["argument-lost"]),
+    ("underline-name", "de", "__hut__ is full", "voll: __hut__", []),
     ("brace", "de", 'Write { "hut": 1 }', 'Schreibe { "Hütte": 1 }', []),
     ("brace", "de", "{{not}} this", "das {{nicht}}", []),
     ("brace", "fr", "Hut {0}", "Cabane {0} {", ["syntax"]),
@@ -697,3 +702,24 @@ def test_resources_that_no_compiler_sees_are_sound(repo: Repo) -> None:
         {"lemmar.toml": charter("values[-{locale}]/s.xml", platform="android", claim=""), **files}
     )
     assert repo.audit()["findings"] == []
+
+
+def test_edges_of_a_whole_catalog_and_of_many_are_one_finding(repo: Repo) -> None:
+    """A template's layout stands around each text of the source; translations have none of it, in all of five parts."""
+    wide = json.dumps({f"k{number}": f"\n  Bunk {number}\n" for number in range(12)})
+    bare = json.dumps({f"k{number}": f"Lager {number}" for number in range(12)})
+    repo.write(
+        {"lemmar.toml": charter("w/{locale}/{part}.json"), "app/locales.json": '["en", "de"]'}
+    )
+    repo.write({f"app/w/en/p{number}.json": wide for number in range(2)})
+    repo.write({f"app/w/de/p{number}.json": bare for number in range(2)})
+    assert repo.found() == [
+        "message.edge-space app/w/de/p0.json:1:1 de/p0",
+        "message.edge-space app/w/de/p1.json:1:1 de/p1",
+    ]
+    repo.write({f"app/w/en/p{number}.json": wide for number in range(5)})
+    repo.write({f"app/w/de/p{number}.json": bare for number in range(5)})
+    (finding,) = repo.audit()["findings"]
+    assert finding["message"] == (
+        "12 of 12 texts in 'de' begin or end without the blanks of the source; so it is in 4 more files"
+    )

@@ -1124,6 +1124,17 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
     ],
     "catalog.typed-key": [
         (
+            "many keys of one file",
+            one(
+                {
+                    "app/y/en.yml": "".join(f'"{n}": Bunk\n' for n in range(400, 412)),
+                    "app/y/de.yml": "".join(f"{n}: Lager\n" for n in range(400, 412)),
+                },
+                files="y/{locale}.yml",
+            ),
+            ["catalog.typed-key app/y/de.yml:1:1 de/400"],
+        ),
+        (
             "Norwegian without quotes",
             one(
                 {
@@ -1232,7 +1243,7 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
                 shipping="en de fr",
                 more='[gate]\nseverity = { "message.same-as-source" = "off", "message.inconsistent" = "off" }\n',
             ),
-            ["catalog.layout-differs app/p/de/old.json:1:1 old"],
+            ["catalog.layout-differs app/p/de/old.json:1:1 de/old"],
         ),
     ],
     "catalog.no-source": [
@@ -1403,6 +1414,20 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
         ),
     ],
     "message.surplus": [
+        (
+            "most keys of a file",
+            one(
+                {
+                    "app/locales.json": '["en", "de", "fr"]',
+                    "app/w/de.json": DE[:-3]
+                    + "".join(f',\n  "old{n}": "alt"' for n in range(12))
+                    + "}",
+                    "app/w/fr.json": DE,
+                },
+                **THREE,
+            ),
+            ["message.surplus app/w/de.json:1:1 de"],
+        ),
         (
             "in two locales",
             one(

@@ -192,6 +192,11 @@ def test_printf_takes_as_many_values_as_python_s_formatting(pieces: list[str]) -
         (["${a}", "{b"], None, "dollar-brace"),
         (["at :time", ":name stays"], None, "colon"),
         (["%s", "%1$d"], None, "printf"),
+        (["%turn% of 3", "by %who%"], None, "percent-name"),
+        (["in %TEMP%", "no"], None, "plain"),
+        (["50%-ig", "100 % der 5 %", "%D1%88%D0"], None, "plain"),
+        (["__n__ left", "__n__", "by __who__"], None, "underline-name"),
+        (["__Note__", "by __who__"], None, "plain"),
         (["{$a}", "{$n :number}"], None, "mf2"),
         (["a", "b"], "icu", "icu"),
         (["a", "b"], "printf", "printf"),
@@ -210,7 +215,7 @@ def test_texts_of_another_syntax_are_told() -> None:
 
 
 _SIGNS = st.sampled_from(
-    ["%", "%s", "%d", "%1$s", "%2$d", "%(name)s", "%D1", "%88", "%count%", "{", "}", "{{", "}}", "${", "%{", ":", "n", "name", "0",
+    ["%", "%s", "%d", "__", "_", "%1$s", "%2$d", "%(name)s", "%D1", "%88", "%count%", "{", "}", "{{", "}}", "${", "%{", ":", "n", "name", "0",
      "|", "://", "a", " ", "/", "'", '"', ".", "%%", "@", "5", "\\", "$"]
 )  # fmt: skip
 

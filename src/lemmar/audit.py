@@ -22,7 +22,7 @@ from lemmar.rules import SEVERITIES, Problem, Rule, Severity
 from lemmar.survey import uncharted
 from lemmar.trees import File, Tree
 from lemmar.waivers import Waiving
-from lemmar.words import is_named
+from lemmar.words import counted, is_named
 
 
 class Raised(NamedTuple):
@@ -62,7 +62,7 @@ def audit(read: ReadCharter, tree: Tree, today: str | None = None) -> Verdict:
     known = rules.all_rules()
     raised = _shared([found for each in known.values() if not each.late for found in _run(each, world)])
     waiving = Waiving(world.charter.waiver, world.today)
-    raised = [item._replace(waiver=waiving.accepted(item.rule.name, item.problem)) for item in visible_problems(raised)]
+    raised = _gathered([item._replace(waiver=waiving.accepted(item.rule.name, item.problem)) for item in visible_problems(raised)])
     world = replace(world, idle=waiving.idle)
     raised += [found for each in known.values() if each.late for found in _run(each, world)]
     findings = _findings(raised, world, tree)
@@ -95,6 +95,28 @@ def _shared(raised: list[Raised]) -> list[Raised]:
             clients = tuple(dict.fromkeys((*known.problem.subject.clients, *problem.subject.clients)))
             merged[key] = known._replace(problem=replace(known.problem, subject=replace(known.problem.subject, clients=clients)))
     return list(merged.values())
+
+
+#: So many whole files with one fault in one client and locale are one finding.
+_MANY_FILES = 3
+
+
+def _gathered(raised: list[Raised]) -> list[Raised]:
+    """One finding, at the first, for many files of one client and locale that have the same fault as a whole."""
+    groups: dict[object, list[Raised]] = {}
+    for item in raised:
+        subject, gather = item.problem.subject, item.problem.gather
+        key = (item.rule.name, item.severity, item.waiver, subject.clients, subject.locale, gather) if gather else id(item)
+        groups.setdefault(key, []).append(item)
+    return [found for those in groups.values() for found in (those if len(those) < _MANY_FILES else [_of_files(those)])]
+
+
+def _of_files(those: list[Raised]) -> Raised:
+    problem = those[0].problem
+    spots = tuple(item.problem.spot for item in those[1:4] if item.problem.spot is not None)
+    text = f"{problem.text}; so it is in {counted(len(those) - 1, 'more file')}"
+    subject = replace(problem.subject, part=None)
+    return those[0]._replace(problem=replace(problem, text=text, subject=subject, related=(*problem.related, *spots)))
 
 
 def _findings(raised: Sequence[Raised], world: World, tree: Tree) -> tuple[Finding, ...]:

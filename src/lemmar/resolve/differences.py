@@ -88,7 +88,9 @@ def differences(wanted: Shape, found: Shape, tag: str, own: tuple[str, ...] = ()
     lost = tuple(name for name, kind in wanted.arguments if name not in here and kind != "choice")
     added = tuple(name for name in here if name not in there)
     retyped = tuple(
-        Retyped(name, kind, other) for name, kind in wanted.arguments if kind and here.get(name) and (other := _other_kind(kind, here[name]))
+        Retyped(name, kind, other)
+        for name, kind in wanted.arguments
+        if kind and here.get(name) and (other := _other_kind(kind, here[name]))
     )
     missing, surplus = plurals(found, tag, own)
     return Differences(

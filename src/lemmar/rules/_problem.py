@@ -31,7 +31,8 @@ class Problem(Struct, frozen=True):
     """A rule's answer: what is wrong, what a user would see, what to do. *detail* tells apart problems of one subject.
 
     *cause* names what a problem comes of, where another rule's problem may be the same thing seen earlier: a `Cause`; *origin* the same more
-    closely, the link of a chain, say. *catalog* is the number of the charter's catalog that it is about.
+    closely, the link of a chain, say. *catalog* is the number of the charter's catalog that it is about. Problems of one client and locale that
+    *gather* the same are one where there are many: they are of whole files, with one cause.
     """
 
     subject: Subject
@@ -45,6 +46,7 @@ class Problem(Struct, frozen=True):
     cause: Cause | Literal[""] = ""
     origin: str | None = None
     catalog: int | None = None
+    gather: str = ""
 
 
 class Hides(NamedTuple):

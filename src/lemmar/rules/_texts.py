@@ -61,12 +61,12 @@ def graded(problem: Problem, grade: Severity) -> Problem:
     return replace(problem, severity=grade)
 
 
-def is_most(wrong: int, catalog: Catalog) -> bool:
-    """Whether so many texts of a catalog have one fault that it is one of the catalog."""
-    return wrong >= MANY and wrong * 2 > sum(1 for text in catalog.column.texts if text)
+def is_most(wrong: int, catalog: Catalog, of: int | None = None) -> bool:
+    """Whether so many texts of a catalog have one fault that it is one of the catalog: most of its texts, or of those, *of*, that may have it."""
+    return wrong >= MANY and wrong * 2 > (sum(1 for text in catalog.column.texts if text) if of is None else of)
 
 
 def problem_of_all(client: Client, locale: Tag, part: str | None, catalog: Catalog, words: Sequence[str]) -> Problem:
     """A problem of a whole catalog."""
     text, effect, remedy = words
-    return Problem(Subject((client.name,), locale, part), text, key_spot(catalog, None), effect, remedy)
+    return Problem(Subject((client.name,), locale, part), text, key_spot(catalog, None), effect, remedy, gather="texts")

@@ -4,12 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from msgspec.structs import replace
+
 from lemmar.inventory.contents import Catalog, FileFault, Pattern, Spot
 from lemmar.inventory.locales import Speller
 from lemmar.resolve import claims
 from lemmar.resolve.spots import charter_spot, file_wanted, key_spot, pattern_of, union_of
 from lemmar.resolve.world import Client, Effect, SourcePart, World
 from lemmar.rules import Hides, Problem, Subject, rule
+from lemmar.rules._texts import MANY
 from lemmar.tags import LanguageTag, Tag, same_locale
 from lemmar.words import counted, listed
 
@@ -162,10 +165,19 @@ def ragged_row(world: World) -> Iterator[Problem]:
 def typed_key(world: World) -> Iterator[Problem]:
     """The writer of `no:` means Norwegian; YAML 1.1 reads *false*, and the program does not find the key.
 
-    Reported at each key of a YAML file, and each locale in one, that YAML 1.1 reads as true or false, a number or a date. Not reported:
-    keys in quotes. To fix: put the key in quotes.
+    Reported at each key of a YAML file, and each locale in one, that YAML 1.1 reads as true or false, a number or a date; at the first with
+    a count where a file has many. Not reported: keys in quotes. To fix: put the key in quotes.
     """
-    yield from _reported(world, "typed-key", "a program that reads YAML 1.1 does not find it", "put the key in quotes")
+    files: dict[tuple[str, ...], list[Problem]] = {}
+    for problem in _reported(world, "typed-key", "a program that reads YAML 1.1 does not find it", "put the key in quotes"):
+        file = problem.spot.file if problem.spot is not None else ""
+        files.setdefault((*problem.subject.clients, file), []).append(problem)
+    for those in files.values():
+        if len(those) < MANY:
+            yield from those
+        else:
+            text = f"{those[0].text}; so it is with {counted(len(those) - 1, 'more key')} of the file"
+            yield replace(those[0], text=text, remedy="put the keys in quotes")
 
 
 @rule(
@@ -523,7 +535,7 @@ def layout_differs(world: World) -> Iterator[Problem]:
         for part, tags, first in _parts_without_source(client):
             if 2 * len(tags) < len({catalog.tag for catalog in client.catalogs}):
                 yield Problem(
-                    Subject((client.name,), None, part),
+                    Subject((client.name,), tags[0], part),
                     f"the part {part!r} is in {listed(tags)} but not in the source {client.source!r}"
                     if part
                     else f"a catalog is in {listed(tags)} but not in the source",

@@ -86,6 +86,7 @@ def other_language(world: World) -> Iterator[Problem]:
             f"users of {locale!r} read {name}",
             "put the texts of the locale here, and look whether they are in another file",
             catalog=catalog.order,
+            gather=found.language,
         )
 
 
@@ -117,6 +118,7 @@ def _problem(client: Client, part: str | None, locale: Tag, catalog: Catalog, ot
         f"translate one of them, or remove it: {catalog.file} or {first.file}",
         (key_spot(first, None),),
         catalog=catalog.order,
+        gather=other,
     )
 
 

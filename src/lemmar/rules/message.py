@@ -14,6 +14,7 @@ from lemmar.resolve.renaming import Rename, renames
 from lemmar.resolve.spots import file_wanted, gap_spot, holder_of, key_spot, pattern_of, text_of, union_of
 from lemmar.resolve.world import Absence, Client, Effect, World
 from lemmar.rules import Hides, Problem, Subject, rule
+from lemmar.rules._texts import is_most, problem_of_all
 from lemmar.rules._words import seen
 from lemmar.tags import Tag
 from lemmar.words import clipped, counted, listed
@@ -225,7 +226,8 @@ def _renaming(rename: Rename) -> str:
 def surplus(world: World) -> Iterator[Problem]:
     """Nobody reads the text: its key was renamed or removed in the source.
 
-    Reported once for each key, for all locales that have it, at the first of them. Not reported: keys of a part that the source
+    Reported once for each key, for all locales that have it, at the first of them, and once for a file most of whose keys the source lacks. Not
+    reported: keys of a part that the source
     lacks as a whole (`catalog.layout-differs`), or whose source file is broken, keys that a catalog `requires-own`, and keys that are
     the source's texts (`source-text`), of which the source needs none. To fix: remove the key, or rename it as in the source.
     """
@@ -236,17 +238,18 @@ def surplus(world: World) -> Iterator[Problem]:
                 continue
             known = union_of(source.catalogs)
             extra: dict[str, list[Catalog]] = {}
+            own = [pattern for pattern in client.patterns if pattern.requires_own]  # the source may leave such keys to its runtime
             texts = {pattern.number for pattern in client.patterns if pattern.keys_are_texts}
             for catalogs in client.by_part[part].values():
                 for catalog in catalogs:
                     if not catalog.column.key_set <= known and catalog.order not in texts:
-                        for key in catalog.column.keys:
-                            if key not in known:
-                                extra.setdefault(key, []).append(catalog)
-            own = [pattern for pattern in client.patterns if pattern.requires_own]
+                        keys = [key for key in catalog.column.keys if key not in known and not any(each.requires(key) for each in own)]
+                        if is_most(len(keys), catalog, len(catalog.column.keys)):
+                            yield _surplus_as_a_whole(client, part, catalog, keys)
+                            continue
+                        for key in keys:
+                            extra.setdefault(key, []).append(catalog)
             for key, holders in extra.items():
-                if any(pattern.requires(key) for pattern in own):
-                    continue  # the source may leave such a key to its runtime
                 locales = list(dict.fromkeys(client.roster(catalog.tag) for catalog in holders))
                 rename = next((each for (where, _), each in _renames(world, client).items() if where == part and each.old == key), None)
                 yield Problem(
@@ -259,6 +262,16 @@ def surplus(world: World) -> Iterator[Problem]:
                     catalog=holders[0].order,
                     origin=_renaming(rename) if rename is not None else None,
                 )
+
+
+def _surplus_as_a_whole(client: Client, part: str | None, catalog: Catalog, keys: Sequence[str]) -> Problem:
+    locale = client.roster(catalog.tag)
+    words = (
+        f"{len(keys):,} of {counted(len(catalog.column.keys), 'key')} in {locale!r} are not in the source: {listed(keys, most=3)}",
+        "these texts are never shown",
+        "remove them, or give the file the keys of the source",
+    )
+    return replace(problem_of_all(client, locale, part, catalog, words), catalog=catalog.order)
 
 
 def _is_source(client: Client, tag: Tag | None) -> bool:

@@ -93,8 +93,8 @@ def _grade(text: str, free: frozenset[str]) -> Severity | None:
 def edge_space(world: World) -> Iterator[Problem]:
     """Programs join texts: an extra blank shifts a line, a missing one glues two words together.
 
-    Reported once for each text, with the corrected text. Not reported: a line end after a text in YAML, which depends on how it is
-    written. To fix: begin and end the text as in the source.
+    Reported once for each text, with the corrected text, and once for a catalog that does so as a whole. Not reported: a line end after a
+    text in YAML, which depends on how it is written. To fix: begin and end the text as in the source.
     """
     known = SourceTexts()
     edged: dict[int, bool] = {}
@@ -104,11 +104,14 @@ def edge_space(world: World) -> Iterator[Problem]:
         if not edged[id(source)] and not _has_edges(catalog):
             continue
         theirs = known.of(source)
+        found: list[tuple[bool, Problem]] = []
+        edges = 0
         for key, text in zip(catalog.column.keys, catalog.column.texts, strict=True):
             other = theirs.get(key) if text else None
             if not text or not other or key not in source.key_set or not text.strip() or not other.strip():
                 continue
             (start, end), (lead, tail) = _edges(text), _edges(other)
+            edges += bool(lead or tail)
             if _WIDE.search(text):
                 end = tail  # a full-width sign holds its own blank
             if catalog.form.ends_lines and not (end + tail).strip("\r\n"):
@@ -122,7 +125,20 @@ def edge_space(world: World) -> Iterator[Problem]:
                     "users see a gap, or two words glued together",
                     f"write {mended!r}",
                 )
-                yield problem_of(client, locale, part, key, catalog, source, words)
+                found.append((more, problem_of(client, locale, part, key, catalog, source, words)))
+        with_more = sum(more for more, _ in found)
+        without = len(found) - with_more
+        if is_most(with_more, catalog) or is_most(without, catalog, edges):
+            how = "without the blanks of the source" if without > with_more else "with blanks that the source has not"
+            texts_of_it = counted(len(catalog.column.texts), "text")
+            words = (
+                f"{len(found):,} of {texts_of_it} in {locale!r} begin or end {how}",
+                "users see gaps, or words glued together, where a program joins them",
+                "begin and end the texts as in the source, or turn the finding off if the blanks are of the layout alone",
+            )
+            yield problem_of_all(client, locale, part, catalog, words)
+        else:
+            yield from (problem for _, problem in found)
 
 
 _WIDE = re.compile("[\u3001-\u303f\uff01-\uff60]\\s*\\Z")

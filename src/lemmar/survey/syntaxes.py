@@ -10,8 +10,6 @@ from lemmar.syntax import seen_syntax
 
 #: Names, and the expressions that find placeholders: each is a sign on both sides of a word, or a number in signs.
 _FORMS = {
-    "percent-word": r"%(?P<name>[A-Za-z_][A-Za-z0-9_.]*)%(?![A-Za-z0-9])",
-    "underlined": r"__(?P<name>[A-Za-z][A-Za-z0-9]*(?:_[A-Za-z0-9]+)*)__",
     "hash": r"#(?P<name>[A-Za-z_][A-Za-z0-9_]*)#",
     "dollar-word": r"\$(?P<name>[A-Za-z_][A-Za-z0-9_]*)\$",
     "at-word": r"@(?P<name>[A-Za-z_][A-Za-z0-9_]*)@",

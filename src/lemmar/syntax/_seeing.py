@@ -39,6 +39,7 @@ def see(texts: Iterable[str | None], among: Sequence[Syntax]) -> SeenSyntax:
             sample.append(text)
         if number > _MOST and max(counts.values()) > _EXAMPLES:
             break
+    counts = {name: count if count >= known[name].fewest else 0 for name, count in counts.items()}
     best = max(known, key=lambda name: counts[name])
     if not counts[best]:
         return SeenSyntax("plain", 0)

@@ -73,5 +73,7 @@ class Syntax(Struct, frozen=True, kw_only=True):
     strictness: int = 9
     #: Of two that are sure of equally many texts the one with the lower rank.
     rank: int = 99
+    #: In so many texts it must be seen, as other things look like it.
+    fewest: int = 1
     #: Syntaxes whose texts are texts of this one too.
     includes: tuple[str, ...] = ()

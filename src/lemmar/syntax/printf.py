@@ -3,7 +3,7 @@ r"""Conversions that begin with a percent sign: ``%s``, ``%d``, ``%1$@``, ``%-5.
 Sources: ISO C 7.21.6.1 and POSIX's numbered arguments, Objective-C's ``%@`` and ``%#@name@``, ``java.util.Formatter``, Python's mapping
 keys. Arguments without a number are numbered in their order, those that give a width or precision (``*``) too. A type is the kind of value
 that a conversion takes: ``text``, ``object``, ``whole``, ``real``, ``character``, ``date``. ``%`` before a blank is prose, and so is one
-behind a digit whose conversion runs on into a word (``50%of``), a name between two of them, and one in an address.
+behind a digit whose conversion runs on into a word (``50%of``, ``50%-ig``), a name between two of them, and one in an address.
 """
 
 from __future__ import annotations
@@ -71,7 +71,7 @@ def _is_prose(text: str, match: re.Match[str]) -> bool:
         return True
     if _ADDRESS.search(_word_around(text, match)):
         return True
-    if len(match.group()) > 2 or match.group()[1] in "@%":
+    if match.group()[1:-1] not in ("", "-") or match.group()[1] in "@%":
         return False
     before, behind = text[match.start() - 1 : match.start()], text[match.end() : match.end() + 1]
     return before.isdigit() and behind.isalpha()
