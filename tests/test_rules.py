@@ -561,6 +561,14 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
     ],
     "catalog.conflict": [
         (
+            "in a picker, of which either side has a part",
+            one(
+                {"app/menu.json": '[\n<<<<<<< a\n"en"\n=======\n"de"\n>>>>>>> b\n]'},
+                claim=claims(SUP, OFF),
+            ),
+            ["catalog.conflict app/menu.json:2:1"],
+        ),
+        (
             "in a catalog, of which both sides are read",
             one({"app/w/de.json": MERGED}),
             ["catalog.conflict app/w/de.json:2:1 de"],
@@ -587,6 +595,17 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
     "roster.unclaimed": [("no claim", one(claim=""), ["roster.unclaimed lemmar.toml:11:1"])],
     "roster.unreadable-claim": [
         (
+            "its file was moved",
+            one(
+                {
+                    "app/src/i18n/list.ts": "export const LOCALES = ['en', 'de'];\n",
+                    "app/src/x.ts": "import {LOCALES} from './i18n/list';\n",
+                },
+                claim='\n  [[client.claim]]\n  states = "supported"\n  file = "src/list.ts"\n  symbol = "LOCALES"\n',
+            ),
+            ["roster.unreadable-claim lemmar.toml:22:1"],
+        ),
+        (
             "partly computed, beside a picker that has more",
             one(
                 {
@@ -602,7 +621,7 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
         (
             "no file",
             one(claim=claims(SUP, ("offered", "gone.json"))),
-            ["roster.unreadable-claim app/gone.json:1:1"],
+            ["roster.unreadable-claim lemmar.toml:27:1"],
         ),
         (
             "partly computed",
@@ -917,6 +936,20 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
     ],
     "tag.ambiguous": [
         (
+            "readers of the other script are given its texts",
+            one(
+                {
+                    "app/locales.json": '["en", "zh", "zh-Hant"]',
+                    "app/w/de.json": "",
+                    "app/w/zh.json": DE,
+                    "app/w/zh-Hant.json": DE.replace("Lager", "床"),
+                },
+                shipping="en zh-Hans zh-Hant",
+                catalog='  except = ["w/de.json"]\n',
+            ),
+            ["tag.ambiguous app/locales.json:1:8 zh"],
+        ),
+        (
             "zh, where the roster has scripts",
             one(
                 {"app/locales.json": '["en", "de", "zh"]', "app/w/zh-Hans.json": DE},
@@ -1091,6 +1124,17 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
         ),
     ],
     "catalog.key-clash": [
+        (
+            "a text and a branch in code",
+            one(
+                {
+                    "app/y/en.php": "<?php\nreturn [\n  'menu' => ['a' => 'A', 'b' => 'B'],\n];\n",
+                    "app/y/de.php": "<?php\nreturn [\n  'menu' => 'M',\n];\n",
+                },
+                files="y/{locale}.php",
+            ),
+            ["catalog.key-clash app/y/de.php:3:3 de/menu"],
+        ),
         (
             "keys that are sentences, with their dots and without",
             one(

@@ -103,6 +103,7 @@ FORMAT = Format(
     entries=entries,
     quick=quick,
     likely=likely,
+    nests=True,
     platform="browser",
     only_at_home=_SUFFIXES,
     often_else=tuple(suffix for language in _LANGUAGES if language.mostly == "code" for suffix in language.suffixes),

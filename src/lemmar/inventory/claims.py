@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import posixpath
+import re
 from collections.abc import Mapping
 from typing import Any, NamedTuple
 
@@ -13,7 +14,7 @@ from lemmar.formats import NOTHING, Defect
 from lemmar.inventory.catalogs import gathers_catalogs, one_each
 from lemmar.inventory.contents import Claim
 from lemmar.inventory.locales import Speller
-from lemmar.selectors import Selection, Value
+from lemmar.selectors import Pick, Selection, Selector, Value
 from lemmar.tags import Tag
 from lemmar.trees import File, Tree
 from lemmar.trees.patterns import matcher
@@ -46,7 +47,8 @@ def read_claim(tree: Tree, claim: ClaimEntry, root: str, speller: Speller, known
     asked = claim.pick(columns.get(file, NOTHING))
     named = f"{selector.name} {asked.text}{asked.pointer or ''}".strip()
     if not tree.is_file(file):
-        return Claim(claim.states, file, named, (), (Defect("unreadable", 1, 1, "the file is not there"),))
+        moved = _moved(tree, selector, asked, file, root)
+        return Claim(claim.states, file, named, (), (Defect("unreadable", 1, 1, "the file is not there"),), gone=True, moved=moved)
     try:
         digest, data = tree.read(file)
     except OSError as error:
@@ -55,6 +57,10 @@ def read_claim(tree: Tree, claim: ClaimEntry, root: str, speller: Speller, known
     merge = unfinished(data)
     try:
         selection = selector.select(merge.ours if merge is not None else data, asked)
+        if merge is not None:  # what either side states is stated
+            held = {value.text for value in selection.values}
+            more = (value for value in selector.select(merge.theirs, asked).values if value.text not in held)
+            selection = selection._replace(values=(*selection.values, *more))
     except IncompleteError as error:
         return Claim(claim.states, file, named, (), unfinished=f"{file}: {error}")
     values = _split(selection.values, claim.split)
@@ -65,6 +71,32 @@ def read_claim(tree: Tree, claim: ClaimEntry, root: str, speller: Speller, known
     entries = [speller.read(value) for value in values]
     defects = _defects(selection) if merge is None else (Defect("conflict", merge.line, 1, "an unfinished merge begins here"),)
     return Claim(claim.states, file, named, tuple(entries), defects, digest, claim.ordered, claim.transitive)
+
+
+#: Of so many files the contents are looked at for a claim that has moved.
+_MOST_LOOKED_AT = 500
+
+
+def _moved(tree: Tree, selector: Selector, asked: Pick, file: File, root: str) -> File | None:
+    """The one file of the client in which stands what a claim names, where its own is gone: one of the same name, else one of the same kind
+    that has the same name in it. None where there is none, or several.
+    """
+    name = file.rpartition("/")[2]
+    _, dot, suffix = name.rpartition(".")
+    every = [match.file for match in tree.files(f"**/*{dot}{suffix}", root) if match.file != file] if dot else []
+    wanted = re.findall(r"\w{3,}", asked.text)
+    found = {}
+    for other in sorted(every, key=lambda other: (other.rpartition("/")[2] != name, other))[:_MOST_LOOKED_AT]:
+        same_name = other.rpartition("/")[2] == name
+        try:
+            _, data = tree.read(other)
+            if (wanted and wanted[-1].encode() in data) or (same_name and not wanted):
+                found[other] = bool(selector.select(data, asked).values)
+        except (OSError, IncompleteError):
+            continue
+    those = [other for other, holds in found.items() if holds]
+    named = [other for other in those if other.rpartition("/")[2] == name]
+    return (named or those)[0] if len(named or those) == 1 else None
 
 
 def _key(label: str | None, speller: Speller) -> str | None:

@@ -78,7 +78,9 @@ class Named(Struct, frozen=True):
 
 
 class Claim(Struct, frozen=True):
-    """One place in a client where it states something about locales. *unfinished* says why it is not known what: a bound of time."""
+    """One place in a client where it states something about locales. *unfinished* says why it is not known what: a bound of time. Where its
+    file is *gone*, what it names stands in *moved*, if in one file of the client.
+    """
 
     states: str
     file: File | None
@@ -89,6 +91,8 @@ class Claim(Struct, frozen=True):
     ordered: bool = False
     transitive: bool = False
     unfinished: str = ""
+    gone: bool = False
+    moved: File | None = None
 
     def spot(self) -> Spot:
         """Where the claim begins: its first value, else its file."""

@@ -11,7 +11,7 @@ from lemmar.charter import Charter
 from lemmar.inventory.contents import Spot
 from lemmar.resolve.claims import chain_spot, claims_of, default_claim, where_declared, wrong_default
 from lemmar.resolve.landings import Cause, asked
-from lemmar.resolve.pairing import same_language
+from lemmar.resolve.pairing import same_language, scripts_of
 from lemmar.resolve.runtimes import land
 from lemmar.resolve.world import Client, Effect, World
 from lemmar.tags import Tag, truncations
@@ -67,8 +67,8 @@ def divergence_cause(world: World, client: Client, those: Sequence[Chain]) -> tu
 
 
 def origins(world: World, client: Client, those: Sequence[Chain]) -> dict[str | None, list[Chain]]:
-    """The diverging chains by what is known to bring them about: the wrong default, a link that leads to what the client lacks or in a circle
-    (each by its name, see `default_origin`, `link_origin`); None where it is the chain itself.
+    """The diverging chains by what is known to bring them about: the wrong default, a link that leads to what the client lacks or in a circle,
+    a tag without its script (each by its name, see `DEFAULT`, `link_origin`, `script_origin`); None where it is the chain itself.
     """
     found: dict[str | None, list[Chain]] = {}
     for each in those:
@@ -83,6 +83,11 @@ DEFAULT = "default"
 def link_origin(tag: str) -> str:
     """The name of what comes of a chain that leads to *tag*."""
     return f"link {tag.lower()}"
+
+
+def script_origin(tag: str) -> str:
+    """The name of what comes of a tag that does not say which script it means."""
+    return f"script {tag.lower()}"
 
 
 def circle(chain: Mapping[str, tuple[Tag, ...]], start: str) -> list[str]:
@@ -119,6 +124,10 @@ def _origin(world: World, client: Client, each: Chain) -> str | None:
     around = circle(chain, own) if own is not None and client.runtime.transitive else []
     if around:
         return link_origin(min(around))
+    extra, unclear = set(each.behind) - set(each.wanted_behind), scripts_of(world.charter.locales)
+    vague = next((tag for tag in client.effects[each.locale].consulted if tag in unclear and client.roster(tag) in extra), None)
+    if vague is not None:
+        return script_origin(vague)
     if wrong_default(world, client) is None:
         return None
     default = next((tag for tag in client.supported if client.roster(tag) == world.charter.default), world.charter.default)

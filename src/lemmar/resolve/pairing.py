@@ -44,6 +44,16 @@ def pair_lists(lists: Iterable[Iterable[Tag]], roster: Iterable[Tag]) -> dict[Ta
     return {tag: known for tag, known in found.items() if tag not in alone}
 
 
+def scripts_of(roster: Iterable[Tag]) -> dict[str, list[Tag]]:
+    """The locales of a roster that name a script, by language: a tag of that language without one does not say which is meant."""
+    found: dict[str, list[Tag]] = {}
+    for tag in roster:
+        parsed = LanguageTag.parse(tag)
+        if parsed.script:
+            found.setdefault(parsed.language, []).append(tag)
+    return found
+
+
 @lru_cache(maxsize=1 << 14)
 def same_language(tag: Tag, other: Tag) -> bool:
     """Whether readers of *tag* read *other* as their own: the same language and script, or a CLDR parent in the same script."""

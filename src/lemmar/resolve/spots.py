@@ -23,6 +23,13 @@ def client_spot(world: World, client: Client) -> Spot:
     return charter_spot(world, "client", index)
 
 
+def claim_spot(world: World, client: Client, claim: Claim) -> Spot:
+    """The charter's line that says in which file a claim is, or begins its table."""
+    index = next(index for index, entry in enumerate(world.charter.client) if entry.name == client.name)
+    place = next(place for place, each in enumerate(client.claims) if each is claim)
+    return charter_spot(world, "client", index, "claim", place, "file")
+
+
 def named_spot(claim: Claim, named: Named) -> Spot | None:
     """Where a claim names a locale; None where the claim has no file."""
     if claim.file is None:

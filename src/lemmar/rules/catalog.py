@@ -82,7 +82,7 @@ def conflict(world: World) -> Iterator[Problem]:
     """Version control could not bring two changes together and has left its marks in the file, which no program reads.
 
     Reported once for each file of a catalog or a claim in which a line of `<<<<<<<`, one of `=======` and one of `>>>>>>>` follow each
-    other, at the first. Both sides of a catalog are read, and of a claim the first. To fix: decide between the sides, and remove the marks.
+    other, at the first. Both sides are read. To fix: decide between the sides, and remove the marks.
     """
     yield from _reported(world, "conflict", _UNMERGED, "decide between the two sides, and remove the marks")
     for client in world.clients:
@@ -502,7 +502,8 @@ def thin_source(world: World) -> Iterator[Problem]:
             others = [union_of(catalogs) for tag, catalogs in client.by_part[part].items() if client.roster(tag) != client.written_in]
             if own:  # the source may leave such keys to its runtime
                 others = [frozenset(key for key in keys if not any(each.requires(key) for each in own)) for keys in others]
-            lacking = [keys - known for keys in others if 2 * len(keys - known) > len(keys)]
+            lost = [frozenset(key for key in keys - known if known.isdisjoint(_heads(key))) for keys in others]  # but `catalog.key-clash`
+            lacking = [less for keys, less in zip(others, lost, strict=True) if 2 * len(less) > len(keys)]
             if lacking and 2 * len(lacking) > len(others) and not any(map(_are_texts, lacking)):
                 first = source.catalogs[0]
                 yield Problem(

@@ -9,7 +9,7 @@ from lemmar.inventory.contents import Claim, Spot
 from lemmar.resolve import claims
 from lemmar.resolve.claims import Split, claims_of, supported_at, tags_of, where_declared
 from lemmar.resolve.landings import landed
-from lemmar.resolve.spots import client_spot
+from lemmar.resolve.spots import claim_spot, client_spot
 from lemmar.resolve.world import Client, World
 from lemmar.rules import Hides, Problem, Subject, rule
 from lemmar.tags import LanguageTag, Tag, read_spelling, write_spelling
@@ -322,7 +322,8 @@ def unreadable_claim(world: World) -> Iterator[Problem]:
     """A claim that cannot be read cannot be compared: if it moved, nobody would notice.
 
     Reported once for each claim whose file, declaration or selector leads nowhere, that is empty, or some of whose values are
-    computed, at the first such place. To fix: correct the claim in the charter, or write the locales out in the code.
+    computed, at the first such place; where the file is gone, at the charter's line, with the file of the client that holds what the claim
+    names. To fix: correct the claim in the charter, or write the locales out in the code.
     """
     for client in world.clients:
         for claim in client.claims:
@@ -331,12 +332,17 @@ def unreadable_claim(world: World) -> Iterator[Problem]:
             first = claim.defects[0]
             more = f" ({len(claim.defects) - 1} more)" if len(claim.defects) > 1 else ""
             how = "cannot be read" if not claim.entries else f"can be read only partly ({counted(len(claim.entries), 'locale')})"
+            spot = Spot(claim.file or world.charter_file, claim.digest, line=first.line, column=first.column)
+            found = f"; {claim.moved} has it" if claim.moved else ""
+            remedy = "correct the claim in the charter, or write the locales out where it points"
+            if claim.gone:
+                remedy = f"write {client.below(claim.moved)!r} as its file" if claim.moved else "correct the claim's file in the charter"
             yield Problem(
                 Subject((client.name,)),
-                f"the {claim.states!r} claim ({claim.selector} in {claim.file}) {how}: {first.detail}{more}",
-                Spot(claim.file or world.charter_file, claim.digest, line=first.line, column=first.column),
+                f"the {claim.states!r} claim ({claim.selector} in {claim.file}) {how}: {first.detail}{more}{found}",
+                claim_spot(world, client, claim) if claim.gone else spot,
                 "the audit does not know everything that the client states",
-                "correct the claim in the charter, or write the locales out where it points",
+                remedy,
                 detail=f"{claim.states} {client.below(claim.file or '')} {claim.selector}",
                 origin=_origin(claim),
             )

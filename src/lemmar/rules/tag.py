@@ -10,12 +10,14 @@ from msgspec.structs import replace
 
 from lemmar.inventory.contents import Named, Spot
 from lemmar.inventory.locales import Speller
+from lemmar.resolve.chains import divergences, origins, script_origin
+from lemmar.resolve.pairing import scripts_of
 from lemmar.resolve.spots import named_spot
 from lemmar.resolve.world import Client, World
 from lemmar.rules import Hides, Problem, Subject, rule
 from lemmar.selectors import Value
-from lemmar.tags import LanguageTag, write_spelling
-from lemmar.words import joined, listed
+from lemmar.tags import LanguageTag, Tag, write_spelling
+from lemmar.words import counted, joined, listed
 
 _LONE = (Hides(("tag.ambiguous", "tag.overspecified"), ("entry",)),)
 
@@ -213,27 +215,41 @@ def overspecified(world: World) -> Iterator[Problem]:
         )
 
 
-@rule("tag.ambiguous", "warning", "A tag does not say which script, and the roster has several.")
+@rule(
+    "tag.ambiguous",
+    "warning",
+    "A tag does not say which script, and the roster has several.",
+    hides=(Hides(("chain.diverges",), ("client", "origin")),),
+)
 def ambiguous(world: World) -> Iterator[Problem]:
     """`zh` is read as simplified Chinese by some programs and as any Chinese by others; readers of traditional characters may get the wrong
     ones.
 
-    Reported once for each place that names a language without script or region, where the roster has that language with a script and not
-    without. It counts as its likely script. Not reported: `zh_CN` and the like, whose region settles it. To fix: add the script.
+    Reported once for each client and language that it names without script or region, at the first place, where the roster has that language
+    with a script and not without. It counts as its likely script; an error where readers of another script are therefore given its texts.
+    Not reported: `zh_CN` and the like, whose region settles it. To fix: add the script.
     """
-    scripts: dict[str, list[str]] = {}
-    for locale in world.charter.locales:
-        parsed = LanguageTag.parse(locale)
-        if parsed.script:
-            scripts.setdefault(parsed.language, []).append(locale)
+    scripts = scripts_of(world.charter.locales)
+    found: dict[tuple[tuple[str, ...], Tag], list[_Written]] = {}
     for written in _written(world):
-        tag, entry = written.entry.tag, written.entry
-        if tag is None or tag not in scripts or tag in world.charter.locales or entry.fault is not None:
-            continue
+        tag = written.entry.tag
+        if tag is not None and tag in scripts and tag not in world.charter.locales and written.entry.fault is None:
+            found.setdefault((written.clients, tag), []).append(written)
+    clients = world.clients if found else ()
+    misread = {(client.name, origin) for client in clients for origin in origins(world, client, divergences(world, client))}
+    for (_, tag), those in found.items():
+        written, entry = those[0], those[0].entry
         likely = LanguageTag.parse(tag).maximized()
         wanted = write_spelling(likely._replace(region=None), entry.spelling)
         text = f"{entry.value.text!r} in {written.where} does not say which script; the roster has {listed(scripts[tag])}"
-        yield _problem(written, text, f"it counts as {wanted!r}; a program may take it for another", f"write {wanted!r} if that is meant")
+        effect = f"it counts as {wanted!r}; a program may take it for another"
+        wrong = any((client, script_origin(tag)) in misread for client in written.clients)
+        if wrong:
+            effect = f"it counts as {wanted!r}, and readers of another script are given its texts where theirs are missing"
+        more = f"; so it is in {counted(len(those) - 1, 'more place')}" if len(those) > 1 else ""
+        problem = _problem(written, f"{text}{more}", effect, f"write {wanted!r} if that is meant")
+        related = tuple(each.spot for each in those[1:4])
+        yield replace(problem, origin=script_origin(tag), severity="error" if wrong else None, related=related)
 
 
 @rule("tag.twice", "error", "A locale is listed twice.", hides=(Hides(("tag.*",), ("entry",)),))
