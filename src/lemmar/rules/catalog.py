@@ -502,7 +502,7 @@ def thin_source(world: World) -> Iterator[Problem]:
             others = [union_of(catalogs) for tag, catalogs in client.by_part[part].items() if client.roster(tag) != client.written_in]
             if own:  # the source may leave such keys to its runtime
                 others = [frozenset(key for key in keys if not any(each.requires(key) for each in own)) for keys in others]
-            lost = [frozenset(key for key in keys - known if known.isdisjoint(_heads(key))) for keys in others]  # but `catalog.key-clash`
+            lost = [_without_clashes(keys - known, known) if catalog_nests(source.catalogs) else keys - known for keys in others]
             lacking = [less for keys, less in zip(others, lost, strict=True) if 2 * len(less) > len(keys)]
             if lacking and 2 * len(lacking) > len(others) and not any(map(_are_texts, lacking)):
                 first = source.catalogs[0]
@@ -513,6 +513,12 @@ def thin_source(world: World) -> Iterator[Problem]:
                     "these texts cannot be compared, and users of the source language see raw keys",
                     "correct the pattern or the source in the charter, or bring the source up to date",
                 )
+
+
+def _without_clashes(keys: frozenset[str], known: frozenset[str]) -> frozenset[str]:
+    """Those of *keys* that are no text where one of the *known* is a branch, or the reverse (`catalog.key-clash`)."""
+    branches = {head for key in known for head in _heads(key)} if keys else frozenset()
+    return frozenset(key for key in keys if key not in branches and known.isdisjoint(_heads(key)))
 
 
 def _are_texts(keys: frozenset[str]) -> bool:
