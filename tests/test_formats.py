@@ -433,6 +433,19 @@ CASES: list[tuple[str, str | bytes, dict[str, Any], list[str]]] = [
     ("code", "function f() {}", {"suffix": ".js"}, ["1:1 !unreadable"]),
     (
         "code",
+        "<?php\nreturn array_merge(require 'x.php', ['a' => 'A'],\n ['b' => ['c' => 'C']] + $d);",
+        {"suffix": ".php"},
+        ["2:38 a=A", "3:10 b.c=C", "2:20 !computed", "3:26 !computed"],
+    ),
+    ("code", "<?php return array_merge($a, $b);", {"suffix": ".php"}, ["1:14 !unreadable"]),
+    (
+        "code",
+        "export default { ...base, a: 'A', b: { ...more, c: 'C' } };",
+        {"suffix": ".js"},
+        ["1:27 a=A", "1:49 b.c=C", "1:18 !computed", "1:40 !computed"],
+    ),
+    (
+        "code",
         "const Map de = {'a': 'x' \"y\", 'b': r'p\\n', 'c': {'d': '''\nq'''}, 'e': '$n'};",
         {"suffix": ".dart"},
         ["1:17 a=xy", "1:31 b=p\\n", "1:50 c.d=q", "2:8 e='$n'", "2:13 !computed"],

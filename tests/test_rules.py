@@ -1128,8 +1128,8 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
             "a text and a branch in code",
             one(
                 {
-                    "app/y/en.php": "<?php\nreturn [\n  'menu' => ['a' => 'A', 'b' => 'B'],\n];\n",
-                    "app/y/de.php": "<?php\nreturn [\n  'menu' => 'M',\n];\n",
+                    "app/y/en.php": "<?php\nreturn [\n  'menu' => ['a' => 'A', 'b' => 'B'],\n  'x' => 'X',\n];\n",
+                    "app/y/de.php": "<?php\nreturn [\n  'menu' => 'M',\n  'x' => 'Y',\n];\n",
                 },
                 files="y/{locale}.php",
             ),

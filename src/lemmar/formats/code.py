@@ -53,11 +53,25 @@ def _computed(whole: Node, text: str) -> list[Fault]:
             node.text = text[node.start : node.end]
         for member in node.members:
             if member.key == "…":
-                node.members = [member for member in node.members if member.key != "…"]
-                break
+                why = (
+                    member.node.text if member.node.kind == "computed" else "the key is computed, which is only known when the program runs"
+                )
+                found.append(Fault(member.start, why))
+        node.members = [member for member in node.members if member.key != "…"]
         stack += [member.node for member in node.members if member.node.kind != "text"]
         stack += node.items
     return sorted(set(found))
+
+
+def _is_partial(whole: Node) -> bool:
+    """Whether a map has entries that are not written out."""
+    stack = [whole]
+    while stack:
+        node = stack.pop()
+        if any(member.key == "…" for member in node.members):
+            return True
+        stack += [member.node for member in node.members if member.node.members]
+    return False
 
 
 def entries(walk: Walk) -> Iterator[Entry]:
@@ -80,7 +94,7 @@ def quick(data: bytes, options: ReadOptions) -> Reading | None:
     if options.layout != "by-file" or text.fault is not None or text.mark:
         return None
     root, faults = _tree(text.text, options.suffix)
-    if root is None or faults or any(member.key == "…" for member in root.members):
+    if root is None or faults or _is_partial(root):
         return None
     return plain_reading(root, options)
 

@@ -143,9 +143,19 @@ class _File(SourceFile):
 
     def read_binary_expression(self, node: Syntax, depth: int) -> Node:
         left, right = node.child_by_field_name("left"), node.child_by_field_name("right")
+        if left is not None and right is not None and any(child.type == "+" for child in node.children):
+            return self.merged(node, [left, right], depth)
         if left is None or right is None or not any(child.type == "." for child in node.children):
             return computed(node)
         return joined(node, [self.value(left, depth), self.value(right, depth)])
+
+    def merged(self, node: Syntax, arrays: list[Syntax], depth: int) -> Node:
+        """What arrays give together: the entries of those that are written out; that there are others is told."""
+        members: list[Member] = []
+        for array in arrays:
+            value = self.value(array, depth)
+            members += value.members if value.kind == "map" else [Member("…", value.start, value.end, computed(array))]
+        return map_node(node, members) if any(member.key != "…" for member in members) else computed(node)
 
     def read_class_constant_access_expression(self, node: Syntax, depth: int) -> Node:
         """A member: of a class in the same file its value, else it is read by its last name."""
@@ -161,6 +171,8 @@ class _File(SourceFile):
         given = [child.named_children[-1] for child in self.parts(arguments) if child.named_children] if arguments is not None else []
         if name is not None and source_of(name) == "explode" and len(given) > 1:
             return split_text(node, self.value(given[1], depth), self.value(given[0], depth))
+        if name is not None and source_of(name).lstrip("\\").lower() in _MERGING:
+            return self.merged(node, given, depth)
         return computed(node)
 
     def read_enum_declaration(self, node: Syntax, depth: int) -> Node:
@@ -183,6 +195,9 @@ class _File(SourceFile):
                 if target is not None and given is not None:
                     members.append(Member(source_of(target).lstrip("$"), target.start_byte, target.end_byte, self.value(given, depth)))
         return map_node(node, members)
+
+
+_MERGING = frozenset(f"array_{name}{how}" for name in ("merge", "replace") for how in ("", "_recursive"))
 
 
 def _put(whole: Node, steps: list[Node], value: Node) -> None:
