@@ -152,7 +152,32 @@ def check(name: str, data: bytes, options: ReadOptions) -> str | None:
             spans = [span for span in (site.key, site.text, site.entry) if span]
             if not all(0 <= first <= last <= len(data) for first, last in spans):
                 return f"the site {site} lies outside of the file"
-    return _slow(start) or _judged(reading, _strictly(name, data, options))
+    return _slow(start) or _judged(reading, _strictly(name, data, options)) or _put(name, data, options, reading)
+
+
+def _put(name: str, data: bytes, options: ReadOptions, reading: Reading) -> str | None:
+    """Whether a text that is put into a sound file changes anything but itself."""
+    reader = formats.load(name)
+    held = {
+        (column.label, column.part, key): text for column in reading.columns for key, text in zip(column.keys, column.texts, strict=True)
+    }
+    shared = name == "yaml" and (b"*" in data or b"<<" in data)  # what an alias stands for changes with it
+    names = [] if reading.defects or shared else [(label, key) for label, _, key in held]
+    for label, key in names[:2] if len(set(names)) == len(names) else []:
+        try:
+            changed = reader.replaced(data, options, {(label, key): _WORDS})
+        except ValueError:
+            continue
+        columns = reader.read(changed, options).columns
+        found = {
+            (column.label, column.part, name): text for column in columns for name, text in zip(column.keys, column.texts, strict=True)
+        }
+        if held.keys() != found.keys() or any(found[name] != text for name, text in held.items() if (name[0], name[2]) != (label, key)):
+            return f"another text put in for {key!r} changes more: {changed[:300]!r}"
+    return None
+
+
+_WORDS = 'a "b" \\ é'
 
 
 def _slow(start: float) -> str | None:

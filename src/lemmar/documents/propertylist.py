@@ -219,6 +219,12 @@ def _xml_value(name: str, start: int, end: int, inner: str) -> Node:
     return Node(kind.get(name, "null"), start, end, name if name in ("true", "false") else inner)
 
 
+def inside_tags(text: str, start: int, end: int) -> tuple[int, int]:
+    """Where the text of an element stands that spans *start* to *end*; all of it where it is no element."""
+    first, last = text.find(">", start, end) + 1, text.rfind("</", start, end)
+    return (first, last) if text.startswith("<", start) and 0 < first <= last else (start, end)
+
+
 def scan_binary(data: bytes) -> tuple[Node | None, list[Fault]]:
     """The value of a binary property list, without places, and its faults; within bounds."""
     import plistlib

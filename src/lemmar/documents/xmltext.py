@@ -122,6 +122,8 @@ class PlainEntries:
             text = data.decode("utf-8-sig")
         except UnicodeDecodeError:
             return None
+        if text.startswith("\ufeff"):  # a second mark, which no parser takes
+            return None
         if "\r" in text:
             text = text.replace("\r\n", "\n").replace("\r", "\n")
         if "]]>" in text or "<!" in text or data.translate(None, _NO_CONTROLS) or b"\xef\xbf\xbe" in data or b"\xef\xbf\xbf" in data:

@@ -47,6 +47,8 @@ def scan(text: str) -> Document:
     import yaml
 
     faults: list[Fault] = []
+    if text.startswith("\ufeff"):  # which the parser leaves out without counting it
+        return Document(None, [Fault(0, "a second byte-order mark stands here")], [])
     for _ in range(_MOST_REPAIRS):
         builder = _Builder(text)
         try:
@@ -103,6 +105,7 @@ class _Builder:
         self.anchors: dict[str, Node] = {}
         self.sizes: dict[int, int] = {}
         self.aliased = 0
+        self.end = 0  # of what stands last
         self.stack: list[tuple[Node, str | None]] = []
         self.keys: list[Member | None] = []
 
@@ -135,7 +138,9 @@ class _Builder:
     def close(self, event: Any) -> None:
         node, _ = self.stack.pop()
         self.keys.pop()
-        node.end = event.end_mark.index
+        if event.start_mark.index < event.end_mark.index:  # a bracket
+            self.end = event.end_mark.index
+        node.end = max(node.start, self.end)  # else the mark is where the next thing begins, beyond comments
         self.sizes[id(node)] = 1 + sum(self.sizes.get(id(child), 1) for child in (*node.items, *(member.node for member in node.members)))
         if node.kind == "map" and any(member.key == "<<" for member in node.members):
             self.merge(node)
@@ -174,6 +179,7 @@ class _Builder:
         end = event.end_mark.index
         if event.style in ("|", ">"):  # the mark is where the next line begins
             end = event.start_mark.index + len(self.text[event.start_mark.index : end].rstrip())
+        self.end = end
         return Node(kind, event.start_mark.index, end, event.value)
 
     def check_tag(self, event: Any) -> None:
@@ -184,6 +190,7 @@ class _Builder:
 
     def alias(self, event: Any) -> None:
         offset = event.start_mark.index
+        self.end = event.end_mark.index
         known = self.anchors.get(event.anchor)
         if known is None or any(known is node for node, _ in self.stack):
             self.faults.append(Fault(offset, f"the alias {event.anchor!r} leads {'to itself' if known is not None else 'nowhere'}"))

@@ -8,12 +8,13 @@ from __future__ import annotations
 
 import re
 import sys
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
 from typing import Literal
 
 from msgspec import Struct
 
 from lemmar.documents.merges import unfinished
+from lemmar.formats._encoding import Encode, Escape, Hole
 from lemmar.formats._entries import Entry, Walk, joined
 from lemmar.formats._reading import Reading, ReadOptions, Site
 from lemmar.text import Bytes, wide
@@ -25,7 +26,8 @@ Name = tuple[str | None, str]
 class Format(Struct, frozen=True, kw_only=True):
     """A catalog format.
 
-    *entries* goes over a file's entries in order; *quick* reads a sound file in less time, None where it is not sure to see all. *likely* says
+    *entries* goes over a file's entries in order, *encode* says how a text is written where one stands, *escape* how a character that the
+    file's encoding lacks; *quick* reads a sound file in less time, None where it is not sure to see all. *likely* says
     whether a file's contents look so. *encoding* is what a file shows of its encoding, None for UTF-8; *mark_harms* what a byte-order mark does
     to the format's usual readers, if it does harm.
     """
@@ -34,6 +36,8 @@ class Format(Struct, frozen=True, kw_only=True):
     suffixes: tuple[str, ...]
     entries: Callable[[Walk], Iterable[Entry]]
     likely: Callable[[bytes], bool]
+    encode: Encode
+    escape: Escape | None = None
     quick: Callable[[bytes, ReadOptions], Reading | None] | None = None
     layouts: tuple[str, ...] = ("by-file",)
     encoding: Callable[[bytes], str | None] = lambda _data: None
@@ -128,6 +132,33 @@ class Format(Struct, frozen=True, kw_only=True):
             inside = offsets.span(*entry.inside) if entry.inside is not None else None
             found[name] = Site(*place, offsets.span(*entry.key_at), inside, offsets.span(*entry.whole))
         return found
+
+    def replaced(self, data: bytes, options: ReadOptions, texts: Mapping[Name, str]) -> bytes:
+        """*data* with *texts* in the place of those that are there, and nothing else changed.
+
+        Raises:
+            ValueError: a text has no place in the file, or the format or its encoding cannot hold it.
+        """
+        walk, out, position = self._walk(data, options), [], 0
+        found = self.locate(data, options, texts)
+        places = sorted((span, name) for name in texts for span in [found[name].text if name in found else None] if span is not None)
+        if len(places) < len(texts):
+            lost = next(name for name in texts if name not in {name for _, name in places})
+            raise ValueError(f"there is no text of {lost[1]!r} that can be replaced")
+        for (start, end), name in places:
+            before = data[start:end].decode(walk.decoded.encoding, "replace")
+            at = len(data[walk.decoded.mark : start].decode(walk.decoded.encoding, "replace"))
+            written = self.encode(texts[name], Hole(before, walk.text, at, options))
+            out += [data[position:start], self._encoded(written, walk.decoded.encoding)]
+            position = end
+        return b"".join([*out, data[position:]])
+
+    def _encoded(self, text: str, encoding: str) -> bytes:
+        """Raises `ValueError` for a character that the encoding lacks and for which the format has no escape."""
+        if self.escape is None:
+            return text.encode(encoding)
+        pieces = (piece.encode(encoding, "ignore") or piece for piece in text)
+        return b"".join(piece if isinstance(piece, bytes) else self.escape(piece).encode(encoding) for piece in pieces)
 
     def locate_mark(self, data: bytes, mark: str) -> tuple[int, int] | None:
         """1-based line and column of the first place where *data* names *mark* as its language: as the format does, else a key at the top."""

@@ -47,10 +47,11 @@ def document(walk: Walk, name: str, is_root: IsRoot) -> etree._Element | None:
     return root
 
 
-def placed(walk: Walk, entries: Iterable[Entry], named: Iterable[Named], attribute: str = "name") -> Iterator[Entry]:
+def placed(walk: Walk, entries: Iterable[Entry], named: Iterable[Named], attribute: str = "name", itself: bool = True) -> Iterator[Entry]:
     """*entries*, each with the place of its element in the text: the first of a key is the first of that key there, and so on.
 
-    The place is that of the element's *attribute*, of the whole element where it has none.
+    The place is that of the element's *attribute*, of the whole element where it has none. The text stands in the element that holds it, else in
+    the entry's *itself*.
     """
     waiting: dict[str, list[Named]] = defaultdict(list)
     for found in named:
@@ -64,8 +65,8 @@ def placed(walk: Walk, entries: Iterable[Entry], named: Iterable[Named], attribu
             continue
         _, element, holder = there.pop() if len(there) > 1 else there[0]
         _, start, end = element.open.attributes.get(attribute, ("", element.open.start, element.open.end))
-        text = holder or element
-        inside = (text.open.end, text.close.start) if text.close else None
+        text = holder or (element if itself else None)
+        inside = (text.open.end, text.close.start) if text is not None and text.close else None
         yield entry._replace(place=start, key_at=(start, end), inside=inside, whole=(element.open.start, element.end))
 
 

@@ -13,6 +13,7 @@ from collections.abc import Iterator
 from typing import TYPE_CHECKING, Any
 
 from lemmar.documents.xmltext import Element, PlainEntries, declared_encoding, elements, local_name
+from lemmar.formats._encoding import Hole, with_markup, xml_escape, xml_text
 from lemmar.formats._entries import Entry, Walk, entry_of_forms
 from lemmar.formats._format import Format
 from lemmar.formats._reading import Column, Keys, Reading, ReadOptions
@@ -203,10 +204,29 @@ def _named(text: str) -> list[tuple[str, Element, Element | None]]:
     return found
 
 
+def encode(text: str, hole: Hole) -> str:
+    """The text as the resource compiler wants it: escapes, and quotes where white space would be folded; elements stay markup."""
+    folded = text != resource_text(text.replace("\\", "").replace('"', "").replace("\n", "").replace("\t", ""))
+    found = with_markup(text, hole, lambda piece: _escaped(piece, hole))
+    found = f"\\{found}" if text[:1] in ("@", "?") else found
+    return f'"{found}"' if folded and _SPACE.search(text) else found
+
+
+def _escaped(text: str, hole: Hole) -> str:
+    for sign in ("\\", '"', "'"):
+        text = text.replace(sign, f"\\{sign}")
+    return xml_text(text.replace("\n", "\\n").replace("\t", "\\t"), hole)
+
+
+_SPACE = re.compile(r"^[ \r]|[ \r]$|[ \r]{2}|\r|[ ](?=[\n\t])|(?<=[\n\t])[ ]")
+
+
 FORMAT = Format(
     name="android-xml",
     suffixes=(".xml",),
     entries=entries,
+    encode=encode,
+    escape=xml_escape,
     takes_wide="any",
     quick=quick,
     likely=lambda data: b"<resources" in data[:4096],

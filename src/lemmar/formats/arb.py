@@ -13,6 +13,8 @@ import msgspec
 
 from lemmar.documents.jsontext import scan
 from lemmar.documents.nodes import Member, Node
+from lemmar.documents.quoting import json_escape
+from lemmar.formats._encoding import json_text
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import Column, Keys, Rare, Reading, ReadOptions
@@ -75,6 +77,8 @@ FORMAT = Format(
     name="arb",
     suffixes=(".arb",),
     entries=entries,
+    encode=json_text,
+    escape=json_escape,
     quick=quick,
     likely=lambda data: b'"@@' in data[:4096],
     contents_of="json",

@@ -11,6 +11,7 @@ from collections.abc import Iterator
 
 from lemmar import languages
 from lemmar.documents.nodes import Fault, Node
+from lemmar.formats._encoding import Hole, json_text
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import Reading, ReadOptions
@@ -110,11 +111,19 @@ def likely(data: bytes) -> bool:
 _LANGUAGES = [language for language in languages.every() if language.catalogs]
 _SUFFIXES = tuple(suffix for language in _LANGUAGES for suffix in language.suffixes)
 
+
+def encode(text: str, hole: Hole) -> str:
+    """A literal of the file's language."""
+    language = languages.load(hole.options.suffix)
+    return language.quoted(text) if language is not None else json_text(text, hole)
+
+
 FORMAT = Format(
     name="code",
     suffixes=_SUFFIXES,
     layouts=LAYOUTS,
     entries=entries,
+    encode=encode,
     quick=quick,
     likely=likely,
     nests=True,

@@ -15,7 +15,9 @@ from typing import Any
 import msgspec
 
 from lemmar.documents.jsontext import scan
+from lemmar.documents.quoting import json_escape
 from lemmar.documents.structured import RELAXED_JSON
+from lemmar.formats._encoding import json_text
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import NONE_RARE, Column, Keys, Rare, Reading, ReadOptions
@@ -137,6 +139,8 @@ FORMAT = Format(
     suffixes=(".json", ".jsonc", ".json5", ".resjson"),
     layouts=LAYOUTS,
     entries=entries,
+    encode=json_text,
+    escape=json_escape,
     quick=quick,
     likely=likely,
     mark_harms="which JSON readers stumble over",

@@ -15,6 +15,8 @@ from collections.abc import Iterator, Sequence
 from functools import lru_cache
 from typing import Any, NamedTuple
 
+from lemmar.documents.quoting import quoted
+from lemmar.formats._encoding import Hole
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._plural_headers import form_names, read_header
@@ -354,10 +356,22 @@ def likely(data: bytes) -> bool:
     return b"msgid" in data[:65536] and b"msgstr" in data[:65536]
 
 
+def encode(text: str, _hole: Hole) -> str:
+    """A string as C has it, on one line. Raises `ValueError` for an empty text, which is none in such files, and for U+0000."""
+    if not text or "\0" in text:
+        raise ValueError("a PO file cannot hold an empty text" if not text else "a PO file cannot hold U+0000")
+    return quoted(text, code=_code)
+
+
+def _code(character: str) -> str:
+    return f"\\{ord(character):03o}" if ord(character) < 0x20 or ord(character) == 0x7F else character
+
+
 FORMAT = Format(
     name="po",
     suffixes=(".po", ".pot"),
     entries=entries,
+    encode=encode,
     quick=quick,
     likely=likely,
     encoding=encoding,

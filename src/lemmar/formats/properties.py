@@ -11,17 +11,19 @@ import re
 from collections.abc import Iterator
 from typing import NamedTuple
 
+from lemmar.documents.quoting import json_escape, quoted
+from lemmar.formats._encoding import Hole
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import Column, Keys, Reading, ReadOptions
 from lemmar.text import decode
 
 _LINE = re.compile(r"[ \t\f]*+([^\r\n]*+)(\r\n|\n|\r|\Z)")
-_KEY = re.compile(r"[^\\\s=:]*+(?:\\.[^\\\s=:]*+)*+", re.DOTALL)
-_SEPARATOR = re.compile(r"[ \t\f]*+[=:]?[ \t\f]*+")
+_KEY = re.compile(r"[^\\ \t\f\r\n=:]*+(?:\\(?:(?:\r\n|\n|\r)[ \t\f]*+|.)[^\\ \t\f\r\n=:]*+)*+", re.DOTALL)
+_SEPARATOR = re.compile(r"(?:[ \t\f]|\\(?:\r\n|\n|\r))*+(?:[=:](?:[ \t\f]|\\(?:\r\n|\n|\r))*+)?")
 _ESCAPE = re.compile(r"\\(?:u([0-9a-fA-F]{4})|(?:\r\n|\n|\r)[ \t\f]*|(.)|$)", re.DOTALL)
 _BAD_ESCAPE = re.compile(r"(?<!\\)(?:\\\\)*\\u(?![0-9a-fA-F]{4})")
-_PLAIN_LINE = re.compile(r"^([^\s=:#!\\][^\s=:\\]*+)[ \t]*+[=:][ \t]*+([^\\\r\n]*+)$", re.MULTILINE)
+_PLAIN_LINE = re.compile(r"^([^\s=:#!\\][^ \t\f\r\n=:\\]*+)[ \t]*+[=:][ \t]*+([^\\\r\n]*+)$", re.MULTILINE)
 _SHORT = {"n": "\n", "t": "\t", "r": "\r", "f": "\f"}
 
 
@@ -63,7 +65,7 @@ def _plain_column(text: str) -> Column | None:
     """The entries of a file of nothing but plain lines, which most are; else None."""
     parts = _PLAIN_LINE.split(text)
     keys = Keys(parts[1::3])
-    if "".join(parts[0::3]).strip() or len(keys.all) != len(keys):
+    if "".join(parts[0::3]).strip(" \t\f\r\n") or len(keys.all) != len(keys):
         return None
     return Column(None, keys, tuple(parts[2::3]))
 
@@ -77,6 +79,9 @@ def _entries(text: str) -> Iterator[_Found]:
         content = line.group(1)
         if not content or content[0] in "#!":
             comment = [*comment, content.lstrip("#!").strip()] if content else []
+            position = line.end()
+            continue
+        if content == "\\" and line.group(2):  # nothing that goes on: the next line may be a comment
             position = line.end()
             continue
         end = _logical_end(text, line.start(1))
@@ -128,10 +133,24 @@ def _divided(text: str, found: _Found) -> bool:
     return any(sign in text[found.key_span[1] : found.text_span[0]] for sign in "=:")
 
 
+def encode(text: str, hole: Hole) -> str:
+    """The text with backslashes before backslashes and what would be read as a separator; what ends a line, and what cannot be seen, as an
+    escape. Behind a bare key a separator comes first.
+    """
+    found = quoted(text, "", {"\n": "\\n", "\t": "\\t", "\r": "\\r", "\f": "\\f"})
+    found = f"\\{found}" if found[:1] in (" ", "=", ":") else found
+    return found if hole.before or _SEPARATED.search(hole.document, max(hole.start - 99, 0), hole.start) else f"={found}"
+
+
+_SEPARATED = re.compile(r"(?<!\\)(?:\\\\)*[=: \t\f]\Z")
+
+
 FORMAT = Format(
     name="properties",
     suffixes=(".properties", ".props", ".lang"),
     entries=entries,
+    encode=encode,
+    escape=json_escape,
     quick=quick,
     likely=likely,
     encoding=encoding,

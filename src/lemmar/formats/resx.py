@@ -10,6 +10,7 @@ from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
 from lemmar.documents.xmltext import Element, PlainEntries, declared_encoding, elements
+from lemmar.formats._encoding import xml_escape, xml_text
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import NONE_RARE, Column, Keys, Rare, Reading, ReadOptions
@@ -34,7 +35,7 @@ def entries(walk: Walk) -> Iterator[Entry]:
     root = document(walk, "root", _is_root)
     if root is not None:
         walk.column()
-        yield from placed(walk, _entries(root), _named(walk.text))
+        yield from placed(walk, _entries(root), _named(walk.text), itself=False)
 
 
 def _is_root(tag: str) -> bool:
@@ -79,6 +80,8 @@ FORMAT = Format(
     name="resx",
     suffixes=(".resx", ".resw"),
     entries=entries,
+    encode=xml_text,
+    escape=xml_escape,
     takes_wide="any",
     quick=quick,
     likely=lambda data: b"<root" in data[:4096],

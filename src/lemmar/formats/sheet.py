@@ -16,6 +16,7 @@ from typing import Any, NamedTuple
 
 from lemmar.documents.sheet import Cell, find_delimiter, rows
 from lemmar.documents.workbook import WorkbookError, is_workbook, read_workbook
+from lemmar.formats._encoding import Hole
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import NONE_RARE, NOTHING, Column, Keys, Rare, Reading, ReadOptions
@@ -307,11 +308,21 @@ def likely(data: bytes) -> bool:
     return not isinstance(header, str) and len(table[top]) > 1 and bool(header.locales)
 
 
+def encode(text: str, hole: Hole) -> str:
+    """A cell (RFC 4180). Raises `ValueError` for an empty text, which is none in such files, and for U+0000."""
+    if not text or "\0" in text:
+        raise ValueError("a sheet cannot hold an empty text" if not text else "a sheet cannot hold U+0000")
+    delimiter = find_delimiter(hole.document, hole.options.suffix)
+    quoted = hole.before[:1] == '"' or any(sign in text for sign in (delimiter, '"', "\n", "\r"))
+    return '"' + text.replace('"', '""') + '"' if quoted else text
+
+
 FORMAT = Format(
     name="sheet",
     suffixes=(".csv", ".tsv", ".xlsx"),
     layouts=("columns",),
     entries=entries,
+    encode=encode,
     takes_wide="marked",
     quick=quick,
     likely=likely,

@@ -12,7 +12,9 @@ import re
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from lemmar.documents.propertylist import Token, Tokens, scan, scan_binary, unquote
+from lemmar.documents.propertylist import Token, Tokens, inside_tags, scan, scan_binary, unquote
+from lemmar.documents.quoting import json_escape, quoted
+from lemmar.formats._encoding import Hole, xml_text
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import NOTHING, Column, Keys, Reading, ReadOptions
@@ -55,8 +57,9 @@ def entries(walk: Walk) -> Iterator[Entry]:
     if walk.data.startswith(b"bplist"):
         yield from _of_binary(walk)
         return
-    if _XML.match(walk.data):
-        yield from tree_entries(walk, *scan(walk.text))
+    if _XML.match(walk.text[:1024].encode("utf-8", "replace")):
+        for entry in tree_entries(walk, *scan(walk.text)):
+            yield entry._replace(inside=inside_tags(walk.text, *entry.inside)) if entry.inside is not None else entry
         return
     walk.column()
     faults: list[tuple[int, str]] = []
@@ -180,10 +183,21 @@ def likely(data: bytes) -> bool:
     return bool(_ENTRY.match(text)) or Tokens(text).next().kind == "end"
 
 
+def encode(text: str, hole: Hole) -> str:
+    """A string in double quotes; in a property list of XML character data."""
+    if hole.document.lstrip()[:1] == "<":
+        return xml_text(text, hole)
+    if "\0" in text:
+        raise ValueError("a strings file cannot hold U+0000")
+    return quoted(text, code=lambda character: json_escape(character).replace("\\u", "\\U"))
+
+
 FORMAT = Format(
     name="strings",
     suffixes=(".strings",),
     entries=entries,
+    encode=encode,
+    escape=json_escape,
     takes_wide="any",
     quick=quick,
     likely=likely,

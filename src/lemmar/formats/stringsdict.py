@@ -10,7 +10,8 @@ import re
 from collections.abc import Iterator
 
 from lemmar.documents.nodes import Node
-from lemmar.documents.propertylist import scan
+from lemmar.documents.propertylist import inside_tags, scan
+from lemmar.formats._encoding import xml_escape, xml_text
 from lemmar.formats._entries import Entry, Walk, entry_of_forms
 from lemmar.formats._format import Format
 from lemmar.formats._trees import tree_entries
@@ -36,7 +37,8 @@ def entries(walk: Walk) -> Iterator[Entry]:
         forms = dict(_forms(member.node))
         pattern = _child(member.node, "NSStringLocalizedFormatKey")
         entry = entry_of_forms(member.key, forms) if forms else Entry(member.key, pattern.text if pattern is not None else None)
-        inside = _inside(walk.text, _shown(member.node))
+        shown = _shown(member.node)
+        inside = inside_tags(walk.text, shown.start, shown.end)
         key_at = (member.start, member.end)
         yield entry._replace(place=member.start, key_at=key_at, inside=inside, whole=(member.start, inside[1]))
 
@@ -62,16 +64,12 @@ def _shown(node: Node) -> Node:
     return forms[-1] if forms else pattern or node
 
 
-def _inside(text: str, node: Node) -> tuple[int, int]:
-    """Where the text of *node* stands between its tags."""
-    start, end = text.find(">", node.start, node.end) + 1, text.rfind("</", node.start, node.end)
-    return (start, end) if text.startswith("<", node.start) and 0 < start <= end else (node.start, node.end)
-
-
 FORMAT = Format(
     name="stringsdict",
     suffixes=(".stringsdict",),
     entries=entries,
+    encode=xml_text,
+    escape=xml_escape,
     takes_wide="any",
     likely=lambda data: b"NSStringLocalizedFormatKey" in data,
     own_plurals=True,

@@ -13,6 +13,7 @@ from functools import lru_cache
 from typing import TYPE_CHECKING
 
 from lemmar.documents.xmltext import Element, declared_encoding, elements, unescape
+from lemmar.formats._encoding import Hole, xml_escape, xml_text
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import Reading, ReadOptions
@@ -38,7 +39,7 @@ def entries(walk: Walk) -> Iterator[Entry]:
     if root is not None:
         walk.column()
         walk.mark = root.get("language")
-        yield from placed(walk, _entries(root), _named(walk.text), "")
+        yield from placed(walk, _entries(root), _named(walk.text), "", itself=False)
 
 
 def _is_root(tag: str) -> bool:
@@ -127,10 +128,19 @@ def _named(text: str) -> Iterator[tuple[str, Element, Element | None]]:
     yield from done()
 
 
+def encode(text: str, hole: Hole) -> str:
+    """Character data. Raises `ValueError` for an empty text, which is none in such files."""
+    if not text:
+        raise ValueError("a TS file cannot hold an empty text")
+    return xml_text(text, hole)
+
+
 FORMAT = Format(
     name="ts-xml",
     suffixes=(".ts",),
     entries=entries,
+    encode=encode,
+    escape=xml_escape,
     takes_wide="any",
     quick=quick,
     likely=lambda data: re.match(rb"(?:\xef\xbb\xbf)?\s*<", data) is not None and re.search(rb"<TS[\s>]", data[:65536]) is not None,

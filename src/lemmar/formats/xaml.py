@@ -11,6 +11,7 @@ from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
 from lemmar.documents.xmltext import Element, declared_encoding, elements, local_name
+from lemmar.formats._encoding import Hole, xml_escape, xml_text
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import Reading, ReadOptions
@@ -60,10 +61,19 @@ def _named(text: str) -> Iterator[tuple[str, Element, Element | None]]:
             yield element.open.attributes["x:Key"][0], element, None
 
 
+def encode(text: str, hole: Hole) -> str:
+    """Character data. Raises `ValueError` for white space that readers fold."""
+    if text != re.sub(r"[ \t\r\n]+", " ", text).strip() and 'xml:space="preserve"' not in hole.document:
+        raise ValueError("white space at the ends, or more than one blank, is folded here")
+    return xml_text(text, hole)
+
+
 FORMAT = Format(
     name="xaml",
     suffixes=(".xaml",),
     entries=entries,
+    encode=encode,
+    escape=xml_escape,
     takes_wide="any",
     quick=quick,
     likely=lambda data: b"ResourceDictionary" in data[:4096],

@@ -11,6 +11,8 @@ from typing import NamedTuple
 
 from lemmar.documents.jsontext import scan
 from lemmar.documents.nodes import Member, Node
+from lemmar.documents.quoting import json_escape
+from lemmar.formats._encoding import json_text
 from lemmar.formats._entries import Entry, Walk, entry_of_forms
 from lemmar.formats._format import Format
 from lemmar.tags import CATEGORIES
@@ -115,6 +117,8 @@ FORMAT = Format(
     suffixes=(".xcstrings",),
     layouts=("locale-leaved",),
     entries=entries,
+    encode=json_text,
+    escape=json_escape,
     likely=lambda data: b'"sourceLanguage"' in data[:4096],
     mark_harms="which JSON readers stumble over",
     own_plurals=True,

@@ -11,6 +11,7 @@ from collections.abc import Iterator
 from typing import TYPE_CHECKING, Any
 
 from lemmar.documents.xmltext import Element, PlainEntries, declared_encoding, elements, local_name, parse
+from lemmar.formats._encoding import Hole, with_markup, xml_escape, xml_text
 from lemmar.formats._entries import Entry, Gathering, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import Column, Keys, Rare, Reading, ReadOptions
@@ -112,7 +113,10 @@ def entries(walk: Walk) -> Iterator[Entry]:
     for file, mark in zip(files, marks, strict=True):
         walk.column(part=_part(file) if len(files) > 1 else None, mark=mark)
     found = (entry._replace(part=_part(file) if len(files) > 1 else None) for file in files for entry in _entries(root, file))
-    yield from placed(walk, found, _named(walk.text), "id")
+    cut = {unit.get("id") for file in files for unit in _units(file) if sum(_name(child) in ("segment", "ignorable") for child in unit) > 1}
+    for entry in placed(walk, found, _named(walk.text), "id", itself=False):
+        is_source = entry.text is None and entry.inside is not None and walk.text[slice(*entry.inside)].strip()
+        yield entry._replace(inside=None) if is_source or entry.key in cut else entry  # no text of a translation's own, or one in pieces
 
 
 def _is_root(tag: str) -> bool:
@@ -194,10 +198,19 @@ def _named(text: str) -> Iterator[tuple[str, Element, Element | None]]:
             yield element.open.attributes["id"][0], element, inside.get("target") or inside.get("source")
 
 
+def encode(text: str, hole: Hole) -> str:
+    """Character data; inline elements of the same names as in the old text stay elements. Raises `ValueError` for an empty text, which is none."""
+    if not text:
+        raise ValueError("an XLIFF file cannot hold an empty text")
+    return with_markup(text, hole, lambda piece: xml_text(piece, hole))
+
+
 FORMAT = Format(
     name="xliff",
     suffixes=(".xlf", ".xliff"),
     entries=entries,
+    encode=encode,
+    escape=xml_escape,
     takes_wide="any",
     quick=quick,
     likely=lambda data: b"<xliff" in data[:4096],

@@ -7,10 +7,13 @@ ever constructed from a tag. Only the first document of a file is read.
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 
 from lemmar.documents.nodes import Node
-from lemmar.documents.yamltext import scan
+from lemmar.documents.quoting import quoted
+from lemmar.documents.yamltext import implicit_kind, scan
+from lemmar.formats._encoding import Hole
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import Reading, ReadOptions
@@ -55,11 +58,33 @@ def likely(data: bytes) -> bool:
     return ":" in first and first.lstrip()[:1] not in "{[<"
 
 
+def encode(text: str, hole: Hole) -> str:
+    """A plain scalar where one stands and the text can be one; else in double quotes (YAML 1.1, section 5.7: what may stand in a file)."""
+    if hole.before[:1] not in ("'", '"', "|", ">") and _PLAIN.fullmatch(text) and implicit_kind(text) == "text":
+        return f"{_gap(hole)}{text}"
+    return _gap(hole) + quoted(text, code=_code)
+
+
+def _gap(hole: Hole) -> str:
+    """A blank where a value that is not there would stand directly behind its key's colon."""
+    return "" if hole.before or hole.document[hole.start - 1 : hole.start].isspace() else " "
+
+
+_PLAIN = re.compile(r"[^\W\d_](?:[\w.!?%()-]| (?=\w))*")
+
+
+def _code(character: str) -> str:
+    number = ord(character)
+    return f"\\x{number:02x}" if number < 0x100 else f"\\u{number:04x}" if number < 0x10000 else f"\\U{number:08x}"
+
+
 FORMAT = Format(
     name="yaml",
     suffixes=(".yaml", ".yml"),
     layouts=LAYOUTS,
     entries=entries,
+    encode=encode,
+    escape=_code,
     takes_wide="marked",
     quick=quick,
     likely=likely,

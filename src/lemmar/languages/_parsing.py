@@ -9,6 +9,7 @@ from importlib import import_module
 from time import process_time
 from typing import TYPE_CHECKING, Literal, NamedTuple
 
+from lemmar.documents.quoting import quoted
 from lemmar.errors import IncompleteError
 from lemmar.registry import Folder
 
@@ -26,7 +27,8 @@ class ProgrammingLanguage(NamedTuple):
     """A language: its file suffixes, the module with its grammar, and what reads a parsed file from its root.
 
     With *catalogs* messages are written in it as well; *mostly* is what most of its files are: ``code``, so that they are catalogs only where
-    their contents look so too, or ``catalogs``. *dialect* is the function of the grammar's module that gives the one meant, of several.
+    their contents look so too, or ``catalogs``. *dialect* is the function of the grammar's module that gives the one meant, of several;
+    *quoted* writes a literal.
     """
 
     suffixes: tuple[str, ...]
@@ -35,6 +37,7 @@ class ProgrammingLanguage(NamedTuple):
     catalogs: bool = False
     mostly: Literal["code", "catalogs"] = "code"
     dialect: str = "language"
+    quoted: Callable[[str], str] = quoted
 
     def parser(self) -> Parser:
         """A new parser."""

@@ -10,6 +10,7 @@ from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
 from lemmar.documents.nodes import Member, Node
+from lemmar.documents.quoting import quoted
 from lemmar.languages._literals import computed, list_node, map_node, source_of, split_text, text_node, walk
 from lemmar.languages._parsing import ProgrammingLanguage
 from lemmar.languages._sourcefile import LOCALE_MAKERS, Call, Declaration, SourceFile
@@ -224,4 +225,9 @@ def _unescape(match: re.Match[str]) -> str:
     return _SHORT.get(match.group(4), match.group(4))
 
 
-LANGUAGES = (ProgrammingLanguage((".dart",), "tree_sitter_dart", _File, catalogs=True, mostly="catalogs"),)
+def _quoted(text: str) -> str:
+    short = {"\n": "\\n", "\t": "\\t", "\r": "\\r", "$": "\\$"}
+    return quoted(text, short=short, code=lambda sign: f"\\u{{{ord(sign):x}}}")
+
+
+LANGUAGES = (ProgrammingLanguage((".dart",), "tree_sitter_dart", _File, catalogs=True, quoted=_quoted, mostly="catalogs"),)

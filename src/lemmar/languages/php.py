@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
 from lemmar.documents.nodes import Member, Node
+from lemmar.documents.quoting import quoted
 from lemmar.languages._literals import computed, joined, list_node, map_node, source_of, split_text, text_node, walk
 from lemmar.languages._parsing import ProgrammingLanguage
 from lemmar.languages._sourcefile import Call, Declaration, SourceFile
@@ -229,6 +230,13 @@ def _without_margin(body: Syntax, node: Syntax) -> str:
     return re.sub(rf"^[ \t]{{0,{margin}}}", "", text, flags=re.MULTILINE) if margin else text
 
 
+def _quoted(text: str) -> str:
+    """In single quotes, where only these and backslashes need one; in double quotes where something cannot be printed."""
+    if text.isprintable():
+        return quoted(text, "'")
+    return quoted(text, short={"\n": "\\n", "\t": "\\t", "\r": "\\r", "$": "\\$"}, code=lambda sign: f"\\u{{{ord(sign):x}}}")
+
+
 _NAMED = frozenset(
     {"class_declaration", "enum_declaration", "interface_declaration", "trait_declaration", "function_definition", "method_declaration"}
 )
@@ -236,5 +244,7 @@ _CALLS = frozenset(
     {"function_call_expression", "member_call_expression", "scoped_call_expression", "object_creation_expression", "nullsafe_member_call_expression"}
 )  # fmt: skip
 LANGUAGES = (
-    ProgrammingLanguage((".php", ".inc", ".lang"), "tree_sitter_php", _File, catalogs=True, mostly="catalogs", dialect="language_php"),
+    ProgrammingLanguage(
+        (".php", ".inc", ".lang"), "tree_sitter_php", _File, catalogs=True, mostly="catalogs", dialect="language_php", quoted=_quoted
+    ),
 )
