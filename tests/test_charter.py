@@ -38,7 +38,11 @@ root = "app"
 def mistakes(text: str) -> list[str]:
     with pytest.raises(CharterError) as caught:
         parse(text.encode(), "lemmar.toml", tuple(all_rules()))
-    return str(caught.value).split("\n")
+    *lines, last = str(caught.value).split("\n")
+    assert not lines or last == (
+        f"lemmar.toml has {len(lines)} mistakes; correct them, and run the command again"
+    )
+    return lines or [last]
 
 
 def test_all_mistakes_are_told_at_once() -> None:
@@ -49,6 +53,16 @@ def test_all_mistakes_are_told_at_once() -> None:
         "lemmar.toml:7: 'roster.trial.uk' is 1.5; it lies from 0 to 1",
         "lemmar.toml:11: 'phone' is not a value of 'client[1].kind'; it is one of desktop, game, mobile, service, web",
         "lemmar.toml:15: 'client[1].catalog[1].files' wants a text, found a whole number",
+    ]
+
+
+def test_what_is_wrong_in_meaning_is_told_beside_what_is_wrong_in_shape() -> None:
+    text = SOUND.replace('kind = "web"', 'kind = "webb"').replace(
+        'files = "', 'syntax = "icuu"\n  files = "'
+    )
+    assert [line.partition(": ")[2] for line in mistakes(text)] == [
+        "'webb' is not a value of 'client[1].kind'; did you mean 'web'?",
+        "there is no syntax 'icuu'; did you mean 'icu'?",
     ]
 
 
@@ -200,11 +214,11 @@ def test_lines_of_every_form_of_key() -> None:
 
 def test_the_command(repo: Repo) -> None:
     ran = repo.write({"lemmar.toml": FIVE, "sub/x": ""}).run("charter")
-    assert (ran.code, ran.out, len(ran.err.splitlines())) == (2, "", 6)
-    assert all(line.startswith("lemmar: lemmar.toml:") for line in ran.err.splitlines())
+    assert (ran.code, ran.out, len(ran.err.splitlines())) == (2, "", 7)
+    assert all(line.startswith("lemmar: lemmar.toml:") for line in ran.err.splitlines()[:-1])
     assert (
         repo.write({"lemmar.toml": SOUND}).run("charter").out
-        == "lemmar.toml is in order: 1 client, 2 shipping locales, source en\n"
+        == "lemmar.toml is in order: 1 client, 2 shipping locales, source en.\n"
     )
     assert (
         json.loads(repo.run("charter", "--schema").out)["$defs"]["Charter"]["additionalProperties"]

@@ -32,7 +32,9 @@ class CharterError(LemmarError):
         self.mistakes = mistakes
 
     def __str__(self) -> str:
-        return "\n".join(f"{self.file}:{m.line}: {m.text}" if m.line else f"{self.file}: {m.text}" for m in self.mistakes)
+        lines = [f"{self.file}:{m.line}: {m.text}" if m.line else f"{self.file}: {m.text}" for m in self.mistakes]
+        several = f"{self.file} has {len(lines)} mistakes; correct them, and run the command again"
+        return "\n".join([*lines, several] if len(lines) > 1 else lines)
 
 
 class TreeError(LemmarError):

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 import tomllib
 from collections.abc import Iterable, Iterator
+from copy import deepcopy
 from pathlib import Path
 from typing import Any, NamedTuple
 
@@ -58,8 +59,11 @@ def parse(data: bytes, name: str, rules: Iterable[str] = ()) -> tuple[Charter, K
     lines = KeyLines(data)
     found: list[Mistake] = []
 
+    wrong: list[KeyPath] = []
+
     def tell(path: KeyPath, text: str) -> None:
         found.append(Mistake(lines.nearest(path), text))
+        wrong.append(path)
 
     try:
         charter = msgspec.convert(value, Charter)
@@ -67,12 +71,41 @@ def parse(data: bytes, name: str, rules: Iterable[str] = ()) -> tuple[Charter, K
         from lemmar.charter import checking
 
         checking.check(value, msgspec.inspect.type_info(Charter), (), tell)
+        for path, text in _further(value, tuple(wrong), rules):
+            tell(path, text)
         raise CharterError(name, _in_order(found) or (Mistake(0, str(error)),)) from error
     for path, text in meaning.mistakes(charter, rules):
         tell(path, text)
     if found:
         raise CharterError(name, _in_order(found))
     return charter, lines
+
+
+def _further(value: Any, wrong: tuple[KeyPath, ...], rules: Iterable[str]) -> list[tuple[KeyPath, str]]:
+    """What else is wrong with a charter in whose shape the paths *wrong* are: as if those were not there. Nothing where too much is."""
+    from lemmar.charter import meaning
+
+    rest = deepcopy(value)
+    for path in wrong:
+        _without(rest, path)
+    shipping = rest.get("roster", {}).get("shipping") or ["en"]
+    rest.setdefault("charter", {}).setdefault("version", 1)
+    rest["charter"].setdefault("source", shipping[0])
+    for client in rest.get("client", []):
+        client.setdefault("kind", "web")
+    try:
+        charter = msgspec.convert(rest, Charter)
+    except msgspec.ValidationError:
+        return []
+    return [(path, text) for path, text in meaning.mistakes(charter, rules) if not any(path[: len(bad)] == bad for bad in wrong if bad)]
+
+
+def _without(value: Any, path: KeyPath) -> None:
+    """Takes what stands at *path* out of nested tables; a list keeps its other items' places."""
+    for step in path[:-1]:
+        value = value.get(step) if isinstance(value, dict) else value[int(step)] if isinstance(value, list) else None
+    if isinstance(value, dict) and path:
+        value.pop(path[-1], None)
 
 
 def _in_order(found: list[Mistake]) -> tuple[Mistake, ...]:

@@ -30,5 +30,5 @@ def command(charter_path: Path | None, schema: bool, target: Path | None) -> int
     roster = read.charter.roster
     trial = f", {len(roster.trial)} on trial" if roster.trial else ""
     locales = f"{len(roster.shipping)} shipping locales{trial}"
-    write([f"{read.file} is in order: {counted(len(read.charter.client), 'client')}, {locales}, source {read.charter.source}\n"], target)
+    write([f"{read.file} is in order: {counted(len(read.charter.client), 'client')}, {locales}, source {read.charter.source}.\n"], target)
     return Exit.CLEAR

@@ -153,6 +153,16 @@ class Client(Struct, frozen=True):
         """Whether the client must be complete in the roster's *locale*: it needs it, and it is not on trial here."""
         return locale in self.needs and locale not in self.trial
 
+    def messages_in(self, pattern: Pattern) -> int:
+        """How many messages of the source a catalog of the charter holds: several forms of one are one."""
+        held = [
+            (source.key_set, catalog.column.key_set)
+            for source in self.sources.values()
+            for catalog in source.catalogs
+            if catalog.order == pattern.number
+        ]
+        return sum(len(keys & own) for keys, own in held)
+
     def below(self, file: str) -> str:
         """*file* as seen from the client's root; as it is where it lies elsewhere."""
         return file.removeprefix(f"{self.root}/")

@@ -54,8 +54,11 @@ def _settled(found: Draft, tree: Tree, readings: Readings) -> Draft:
     shipping = tuple(tag for tag in found.shipping if tag not in rare)
     trial = {tag: _down(median(least[tag].values())) if least[tag] else 0.0 for tag in everything.shipping if tag not in shipping}
     known = {client.name: {client.roster(tag) for tag in client.supported} for client in clients}
+    counted = {client.name: _counted(client) for client in clients}
     drawn = tuple(
-        _with_trial(client, trial, least)._replace(lacks=tuple(tag for tag in trial if tag not in known[client.name]))
+        _with_trial(_with_counts(client, counted[client.name]), trial, least)._replace(
+            lacks=tuple(tag for tag in trial if tag not in known[client.name])
+        )
         for client in found.clients
     )
     world = World(charter, File("lemmar.toml"), lines, clients, inventory.shapes, "")
@@ -71,6 +74,18 @@ def _settled(found: Draft, tree: Tree, readings: Readings) -> Draft:
         questions=(*found.questions, *asked),
         unfinished=unfinished,
     )
+
+
+def _counted(client: Client) -> list[int]:
+    """The messages of each catalog of the client's own, as they are compared."""
+    return [client.messages_in(pattern) for pattern in client.patterns if pattern.where[0] == "client"]
+
+
+def _with_counts(client: DraftClient, counts: Sequence[int]) -> DraftClient:
+    if len(counts) != len(client.catalogs):
+        return client
+    pairs = zip(client.catalogs, counts, strict=True)
+    return client._replace(catalogs=tuple(catalog._replace(messages=count or catalog.messages) for catalog, count in pairs))
 
 
 def _shares(clients: Sequence[Client], tag: Tag) -> dict[str, float | None]:

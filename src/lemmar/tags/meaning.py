@@ -56,7 +56,7 @@ def _region_first(text: str) -> Iterator[Meant]:
     """A country's code where a language's is wanted: ``cn``, ``JP``, ``usa``, ``cn-Hant``."""
     first, _, rest = text.replace("_", "-").partition("-")
     region = _region(first)
-    if region is None or (len(first) == 2 and first.lower() in registered("language")):
+    if region is None or region == "ZZ" or (len(first) == 2 and first.lower() in registered("language")):
         return
     tag = language_of(region)
     if tag is None:

@@ -101,11 +101,8 @@ def _catalogs(client: Client, world: World) -> Iterable[tuple[Any, ...]]:
     for pattern in client.patterns:
         held: list[Catalog] = [catalog for catalog in client.catalogs if catalog.order == pattern.number]
         locales = _in_order(dict.fromkeys(catalog.tag for catalog in held), client, world)
-        messages = sum(
-            len(source.keys) for source in client.sources.values() if any(catalog.order == pattern.number for catalog in source.catalogs)
-        )
         syntax = describe(pattern.seen) if pattern.seen is not None else pattern.syntax
         reading = (
             f"{pattern.format or (pattern.read_as.name if pattern.read_as else 'by name')}, {pattern.layout}, {pattern.spelling}, {syntax}"
         )
-        yield pattern.files, " ".join(locales), pattern.matches, messages, reading
+        yield pattern.files, " ".join(locales), pattern.matches, client.messages_in(pattern), reading
