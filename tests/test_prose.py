@@ -40,6 +40,21 @@ def test_sentences_under_another_language(language: str, wanted: str, sure: bool
     assert found is not None and found.language == language and found.is_sure is sure
 
 
+SHORT = {
+    "de": ["Öffnen Sie die Tür", "Der Schnee liegt höher", "Wählen Sie eine Hütte für die Nacht"],
+    "fr": ["Ouvrez la porte à côté", "La neige a été fondue", "Choisissez un refuge où être"],
+    "sv": ["Öppna dörren på vägen", "Är snön för hög", "Välj en stuga för natten"],
+}
+
+
+@pytest.mark.parametrize(("language", "wanted"), [("de", "fr"), ("fr", "de"), ("sv", "fr")])
+def test_letters_tell_more_than_words(language: str, wanted: str) -> None:
+    found = guess(SHORT[language], wanted)
+    assert found is not None and found.is_sure and found.language == language
+    sound = guess(SHORT[wanted], wanted)
+    assert sound is not None and not sound.is_sure
+
+
 def test_few_words_tell_nothing() -> None:
     found = guess(["Der Schnee ist auf dem Berg"], "fr")
     assert found is not None and not found.is_sure

@@ -11,13 +11,14 @@ from lemmar.formats._reading import ReadOptions
 
 
 class Hole(NamedTuple):
-    """Where a text is put: what stands *before* in its place, the whole *document* around it, in which the place *start*s, and how the file
-    is read.
+    """Where a text is put: what stands *before* in its place, the whole *document* around it, in which the place *start*s, the file's *encoding*
+    and how it is read.
     """
 
     before: str
     document: str
     start: int
+    encoding: str
     options: ReadOptions
 
 

@@ -148,7 +148,7 @@ class Format(Struct, frozen=True, kw_only=True):
         for (start, end), name in places:
             before = data[start:end].decode(walk.decoded.encoding, "replace")
             at = len(data[walk.decoded.mark : start].decode(walk.decoded.encoding, "replace"))
-            written = self.encode(texts[name], Hole(before, walk.text, at, options))
+            written = self.encode(texts[name], Hole(before, walk.text, at, walk.decoded.encoding, options))
             out += [data[position:start], self._encoded(written, walk.decoded.encoding)]
             position = end
         return b"".join([*out, data[position:]])

@@ -60,7 +60,8 @@ def likely(data: bytes) -> bool:
 
 def encode(text: str, hole: Hole) -> str:
     """A plain scalar where one stands and the text can be one; else in double quotes (YAML 1.1, section 5.7: what may stand in a file)."""
-    if hole.before[:1] not in ("'", '"', "|", ">") and _PLAIN.fullmatch(text) and implicit_kind(text) == "text":
+    is_plain = hole.before[:1] not in ("'", '"', "|", ">") and _PLAIN.fullmatch(text) and implicit_kind(text) == "text"
+    if is_plain and text.encode(hole.encoding, "ignore").decode(hole.encoding) == text:
         return f"{_gap(hole)}{text}"
     return _gap(hole) + quoted(text, code=_code)
 

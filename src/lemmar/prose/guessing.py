@@ -14,6 +14,8 @@ _WORD = re.compile(r"[^\W\d_]{2,}")
 #: So many words tell a language; more would only cost time.
 _MOST_WORDS = 400
 _FIRST_WORDS = 80
+#: Fewer words tell nothing.
+_FEW = 12
 #: Languages that share words and letters: one is told from the other by letters alone.
 _KIN = tuple(
     frozenset(each.split())
@@ -41,8 +43,8 @@ class Guess(NamedTuple):
 
     @property
     def is_sure(self) -> bool:
-        """Whether the texts are surely not in the language that was expected. The bounds are from 2,022 catalogs of 100 programs: none
-        that is in its language is taken for another.
+        """Whether the texts are surely not in the language that was expected. The bounds are from 2,022 catalogs of 100 programs, those for few
+        words from 33,000 pieces of 1,998 others: none of the catalogs that is in its language is taken for another, and one in 6,000 pieces.
         """
         if self.is_expected:
             return False
@@ -50,8 +52,20 @@ class Guess(NamedTuple):
             return self.words >= 60 and self.alien_expected - self.alien >= 0.06 and self.alien < 0.03 and self.share > 1.3 * self.expected
         if self.alien > 0.12:
             return False
+        if self.words >= _FEW and self._has_letters_of_its_own and self.share >= 0.05 and self.share >= 3 * self.expected <= 0.15:
+            return True
         many = self.words >= 60 and self.share >= 0.08 and self.share >= 3 * self.expected
         return many or (self.words >= 40 and self.share >= 0.2 and self.expected <= 0.02)
+
+    @property
+    def _has_letters_of_its_own(self) -> bool:
+        """Whether its letters are of the language that it looks like and, some, not of the one expected."""
+        return self.alien <= 0.03 and self.alien_expected >= 0.08
+
+    @property
+    def is_likely(self) -> bool:
+        """Whether it is more likely in the language that it looks like: enough where that one's texts are likely in this one's."""
+        return not self.is_expected and not self.is_kin and self.words >= _FEW and self.share >= 0.05 and self.share >= 1.5 * self.expected
 
     @property
     def is_expected(self) -> bool:

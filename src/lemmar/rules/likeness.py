@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 
 from lemmar.inventory.contents import Catalog
-from lemmar.prose import guess
+from lemmar.prose import Guess, guess
 from lemmar.resolve.pairing import same_language
 from lemmar.resolve.spots import key_spot
 from lemmar.resolve.world import Client, SourcePart, World
@@ -61,8 +61,9 @@ def twin(world: World) -> Iterator[Problem]:
 def other_language(world: World) -> Iterator[Problem]:
     """Two files were swapped, or one was saved under the wrong name: users read a language that they did not choose.
 
-    Reported once for each file most of whose words of grammar are another language's, and few its own; of languages that share most of
-    these, only where letters tell them apart. Not reported: files of few words, texts that are still the source's
+    Reported once for each file most of whose words of grammar are another language's, and few its own, or whose letters are; and for two files
+    of one part each of which looks as if it were in the other's language. Of languages that share most words, only where letters tell them
+    apart. Not reported: files of few words, texts that are still the source's
     (`message.same-as-source`), and languages of which no list is known. To fix: put the texts where they belong.
     """
     known = SourceTexts()
@@ -72,12 +73,13 @@ def other_language(world: World) -> Iterator[Problem]:
         for part, source in client.sources.items()
         for catalog in source.catalogs
     )
+    guessed: dict[tuple[object, ...], list[_Guessed]] = {}
     for client, locale, part, catalog, source in (*texts(world), *sources):
-        own = LanguageTag.parse(locale).language
         theirs = known.of(source) if catalog not in source.catalogs else {}
-        found = guess(_sample(catalog, theirs), own)
-        if found is None or not found.is_sure or found.language == LanguageTag.parse(client.written_in).language:
-            continue
+        found = guess(_sample(catalog, theirs), LanguageTag.parse(locale).language)
+        if found is not None and found.language != LanguageTag.parse(client.written_in).language:
+            guessed.setdefault((client.name, part, catalog.order), []).append((client, locale, part, catalog, found))
+    for client, locale, part, catalog, found in (each for those in guessed.values() for each in _in_another(those)):
         name = write_spelling(LanguageTag.parse(found.language), "name")
         yield Problem(
             Subject((client.name,), locale, part),
@@ -88,6 +90,17 @@ def other_language(world: World) -> Iterator[Problem]:
             catalog=catalog.order,
             gather=found.language,
         )
+
+
+_Guessed = tuple[Client, Tag, str | None, Catalog, Guess]
+
+
+def _in_another(those: list[_Guessed]) -> Iterator[_Guessed]:
+    """Those of the catalogs of one part that are surely in another language, or have changed places with one another."""
+    likely = {(found.wanted, found.language) for *_, found in those if found.is_likely}
+    return (
+        each for each in those if each[-1].is_sure or {(each[-1].wanted, each[-1].language), (each[-1].language, each[-1].wanted)} <= likely
+    )
 
 
 def _sample(catalog: Catalog, theirs: Mapping[str, str]) -> Iterator[str]:
