@@ -208,11 +208,32 @@ _KIOSK = "clients/valley-kiosk"
 _LETTERS = "services/letter-service/locale"
 
 
-def _renamed_in_the_source_only(files: Files) -> None:
+def _kept_though_dropped(files: Files) -> None:
     name = f"{_SITE}/src/locales/it/hut.json"
     tree = json.loads(files[name])
     tree["trail"]["cable"] = "Cabinovia"
     files[name] = json.dumps(tree, ensure_ascii=False, indent=2) + "\n"
+
+
+def _key_renamed(files: Files) -> None:
+    _change(files, "clients/weather-eye/lib/words/app_en.arb", '"hut_near"', '"hut_nearby"')
+
+
+def _merge_left_unfinished(files: Files) -> None:
+    name = "clients/valley-kiosk/sentences/pt-BR.json"
+    line = next(line for line in files[name].splitlines() if "Água potável" in line)
+    _change(files, name, line, f"<<<<<<< HEAD\n{line}\n=======\n{line.replace('Água', 'Agua')}\n>>>>>>> wording")
+
+
+def _copied_from_a_neighbour(files: Files) -> None:
+    words = "clients/map-portal/src/words"
+    texts = files[f"{words}/messages.sr-Latn.xlf"]
+    files[f"{words}/messages.sl.xlf"] = texts.replace('target-language="sr-Latn"', 'target-language="sl"', 1)
+
+
+def _files_changed_places(files: Files) -> None:
+    first, second = (f"clients/hut-cards/data/words_{locale}.json" for locale in ("fr", "it"))
+    files[first], files[second] = files[second], files[first]
 
 
 def _placeholder_that_nobody_fills(files: Files) -> None:
@@ -349,7 +370,15 @@ PLANTED = (
     Fault("an ampersand is not escaped", _ampersand_not_escaped, (("catalog.damaged", "door-panel", "fr", None),)),
     Fault("a numbered message was forgotten", _number_forgotten, (("message.missing", "hut-cards", "zh-Hans", "hut.water"),)),
     Fault("a message lacks a language", _locale_left_out_of_a_message, (("message.missing", "wrist-glance", "ar", "trail.snow"),)),
-    Fault("a key was renamed in the source only", _renamed_in_the_source_only, (("message.surplus", "booking-site", "it", "trail.cable"),)),
+    Fault("a key was renamed in the source only", _key_renamed, (("message.renamed", "weather-eye", None, "hut_nearby"),)),
+    Fault("a merge was left unfinished", _merge_left_unfinished, (("catalog.conflict", "valley-kiosk", "pt-BR", None),)),
+    Fault("a file was copied and never translated", _copied_from_a_neighbour, (("catalog.twin", "map-portal", "sl", None),)),
+    Fault(
+        "two files have changed places",
+        _files_changed_places,
+        (("catalog.other-language", "hut-cards", "fr", None), ("catalog.other-language", "hut-cards", "it", None)),
+    ),
+    Fault("a key that the source has dropped", _kept_though_dropped, (("message.surplus", "booking-site", "it", "trail.cable"),)),
     Fault("a placeholder that nobody fills", _placeholder_that_nobody_fills, (("message.argument-added", "warden-desk", "it", "StayTo"),)),
     Fault("a text where a number is wanted", _text_for_a_number, (("message.argument-type", "trail-pocket", "fr", "free_bunks"),)),
     Fault("a plural lacks a form", _form_left_out, (("message.plural-missing", "booking-site", "sr-Latn", "free.bunks"),)),

@@ -16,8 +16,12 @@ from lemmar.rules._translations import texts
 from lemmar.tags import LanguageTag, Tag, write_spelling
 from lemmar.words import counted
 
+#: What comes of texts that are another language's.
+_TEXTS = ("message.wrong-script", "message.same-as-source", "message.inconsistent")
 #: Fewer texts of its own than this, and a catalog says nothing of what language it is in.
 _FEWEST = 3
+#: So many of a catalog's words (0 to 1) with letters that a language has not are none of its words.
+_ALIEN = 0.03
 #: So many texts of a catalog are looked at.
 _SAMPLED = 200
 
@@ -26,13 +30,13 @@ _SAMPLED = 200
     "catalog.twin",
     "warning",
     "Two locales have the same texts.",
-    hides=(Hides(("catalog.mark-differs", "message.wrong-script", "message.same-as-source"), ("client", "locale", "part", "catalog")),),
+    hides=(Hides(("catalog.mark-differs", *_TEXTS), ("client", "locale", "part", "catalog")),),
 )
 def twin(world: World) -> Iterator[Problem]:
     """A file was copied as a start and never translated: users of one of the two locales read the other's language.
 
-    Reported once for each file whose texts are all those of another locale of another language, at the later of the two; an error if the
-    two are written in different scripts, as simplified and traditional Chinese are. Not reported: locales of one language and script, files
+    Reported once for each file whose texts are all those of another locale of another language, at the one whose language they seem not to be,
+    else at the later of the two; an error if the two are written in different scripts, as simplified and traditional Chinese are. Not reported: locales of one language and script, files
     with few texts of their own, and copies of the source (`message.same-as-source`). To fix: translate one of them, or remove it.
     """
     known = SourceTexts()
@@ -43,7 +47,9 @@ def twin(world: World) -> Iterator[Problem]:
         name = (client.name, part, catalog.order, catalog.column.keys, catalog.column.texts)
         other, first = seen.setdefault(name, (locale, catalog))
         if not same_language(other, locale):
-            problem = _problem(client, part, locale, catalog, other, first)
+            those = (locale, catalog), (other, first)
+            copy, kept = those if _fits(*those[0]) <= _fits(*those[1]) else those[::-1]
+            problem = _problem(client, part, *copy, *kept)
             yield graded(problem, "error") if _script(other) != _script(locale) else problem
 
 
@@ -53,7 +59,7 @@ def twin(world: World) -> Iterator[Problem]:
     "A file is in another language.",
     hides=(
         Hides(
-            ("catalog.mark-differs", "catalog.twin", "message.wrong-script", "message.same-as-source"),
+            ("catalog.mark-differs", "catalog.twin", *_TEXTS),
             ("client", "locale", "part", "catalog"),
         ),
     ),
@@ -90,6 +96,12 @@ def other_language(world: World) -> Iterator[Problem]:
             catalog=catalog.order,
             gather=found.language,
         )
+
+
+def _fits(locale: Tag, catalog: Catalog) -> int:
+    """Whether the texts are in the locale's language: 1 if they look so, -1 if they have letters that it has not, 0 where nobody can tell."""
+    found = guess(_sample(catalog, {}), LanguageTag.parse(locale).language)
+    return 0 if found is None else 1 if found.is_expected else -1 if found.alien_expected >= _ALIEN else 0
 
 
 _Guessed = tuple[Client, Tag, str | None, Catalog, Guess]

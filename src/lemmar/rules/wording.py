@@ -188,6 +188,7 @@ def inconsistent(world: World) -> Iterator[Problem]:
                     "use the same text in both",
                     (key_spot(other.catalog, other.key),),
                     detail=words,
+                    catalog=odd.catalog.order,
                 )
 
 
