@@ -125,9 +125,8 @@ def _judged(counts: Counter[str], total: int, expected: str) -> Guess | None:
     if not scores:
         return None
     best = max(sorted(scores), key=lambda language: scores[language])
-    if best == expected:
-        return Guess(best, scores[best] / total, scores[best] / total, 0.0, 0.0, total, expected)
-    alien = _alien(counts, best, total), _alien(counts, expected, total)
+    other = _alien(counts, expected, total)
+    alien = (other if best == expected else _alien(counts, best, total)), other
     return Guess(best, scores[best] / total, scores[expected] / total, *alien, total, expected)
 
 

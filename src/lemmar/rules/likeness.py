@@ -101,7 +101,7 @@ def other_language(world: World) -> Iterator[Problem]:
 def _fits(locale: Tag, catalog: Catalog) -> int:
     """Whether the texts are in the locale's language: 1 if they look so, -1 if they have letters that it has not, 0 where nobody can tell."""
     found = guess(_sample(catalog, {}), LanguageTag.parse(locale).language)
-    return 0 if found is None else 1 if found.is_expected else -1 if found.alien_expected >= _ALIEN else 0
+    return 0 if found is None else -1 if found.alien_expected >= _ALIEN else int(found.is_expected)
 
 
 _Guessed = tuple[Client, Tag, str | None, Catalog, Guess]
