@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
+from typing import TypeVar
 
 from lemmar.inventory.contents import Catalog
 from lemmar.prose import Guess, guess
@@ -17,11 +18,15 @@ from lemmar.tags import LanguageTag, Tag, write_spelling
 from lemmar.words import counted
 
 #: What comes of texts that are another language's.
-_TEXTS = ("message.wrong-script", "message.same-as-source", "message.inconsistent")
+_TEXTS = ("message.wrong-script", "message.same-as-source")
 #: Fewer texts of its own than this, and a catalog says nothing of what language it is in.
 _FEWEST = 3
 #: So many of a catalog's words (0 to 1) with letters that a language has not are none of its words.
 _ALIEN = 0.03
+_T = TypeVar("_T")
+#: A client, a part, and two locales of it with catalogs of the same texts: the copy first.
+_Twin = tuple[Client, str | None, tuple[Tag, Catalog], tuple[Tag, Catalog]]
+_Guessed = tuple[Client, Tag, str | None, Catalog, Guess]
 #: So many texts of a catalog are looked at.
 _SAMPLED = 200
 
@@ -36,9 +41,16 @@ def twin(world: World) -> Iterator[Problem]:
     """A file was copied as a start and never translated: users of one of the two locales read the other's language.
 
     Reported once for each file whose texts are all those of another locale of another language, at the one whose language they seem not to be,
-    else at the later of the two; an error if the two are written in different scripts, as simplified and traditional Chinese are. Not reported: locales of one language and script, files
-    with few texts of their own, and copies of the source (`message.same-as-source`). To fix: translate one of them, or remove it.
+    else at the later of the two; an error if the two are written in different scripts, as simplified and traditional Chinese are. Not reported:
+    locales of one language and script, files with few texts of their own, and copies of the source (`message.same-as-source`). To fix:
+    translate one of them, or remove it.
     """
+    for client, part, copy, kept in _memoized(world, _twins):
+        problem = _problem(client, part, *copy, *kept)
+        yield graded(problem, "error") if _script(copy[0]) != _script(kept[0]) else problem
+
+
+def _twins(world: World) -> Iterator[_Twin]:
     known = SourceTexts()
     seen: dict[tuple[object, ...], tuple[Tag, Catalog]] = {}
     for client, locale, part, catalog, source in texts(world):
@@ -49,8 +61,7 @@ def twin(world: World) -> Iterator[Problem]:
         if not same_language(other, locale):
             those = (locale, catalog), (other, first)
             copy, kept = those if _fits(*those[0]) <= _fits(*those[1]) else those[::-1]
-            problem = _problem(client, part, *copy, *kept)
-            yield graded(problem, "error") if _script(other) != _script(locale) else problem
+            yield client, part, copy, kept
 
 
 @rule(
@@ -72,6 +83,20 @@ def other_language(world: World) -> Iterator[Problem]:
     apart. Not reported: files of few words, texts that are still the source's
     (`message.same-as-source`), and languages of which no list is known. To fix: put the texts where they belong.
     """
+    for client, locale, part, catalog, found in _memoized(world, _elsewhere):
+        name = write_spelling(LanguageTag.parse(found.language), "name")
+        yield Problem(
+            Subject((client.name,), locale, part),
+            f"the texts of {locale!r} are in {name}",
+            key_spot(catalog, None),
+            f"users of {locale!r} read {name}",
+            "put the texts of the locale here, and look whether they are in another file",
+            catalog=catalog.order,
+            gather=found.language,
+        )
+
+
+def _elsewhere(world: World) -> Iterator[_Guessed]:
     known = SourceTexts()
     sources = (
         (client, client.written_in, part, catalog, source)
@@ -85,26 +110,27 @@ def other_language(world: World) -> Iterator[Problem]:
         found = guess(_sample(catalog, theirs), LanguageTag.parse(locale).language)
         if found is not None and found.language != LanguageTag.parse(client.written_in).language:
             guessed.setdefault((client.name, part, catalog.order), []).append((client, locale, part, catalog, found))
-    for client, locale, part, catalog, found in (each for those in guessed.values() for each in _in_another(those)):
-        name = write_spelling(LanguageTag.parse(found.language), "name")
-        yield Problem(
-            Subject((client.name,), locale, part),
-            f"the texts of {locale!r} are in {name}",
-            key_spot(catalog, None),
-            f"users of {locale!r} read {name}",
-            "put the texts of the locale here, and look whether they are in another file",
-            catalog=catalog.order,
-            gather=found.language,
-        )
+    for those in guessed.values():
+        yield from _in_another(those)
+
+
+def misplaced(world: World) -> frozenset[int]:
+    """The catalogs, by identity, whose texts are another locale's: no translations that others could be held against."""
+    copies = (id(copy[1]) for _, _, copy, _ in _memoized(world, _twins))
+    return frozenset((*copies, *(id(catalog) for *_, catalog, _ in _memoized(world, _elsewhere))))
+
+
+def _memoized(world: World, find: Callable[[World], Iterator[_T]]) -> tuple[_T, ...]:
+    found: tuple[_T, ...] | None = world.memo.get(find.__name__)
+    if found is None:
+        found = world.memo[find.__name__] = tuple(find(world))
+    return found
 
 
 def _fits(locale: Tag, catalog: Catalog) -> int:
     """Whether the texts are in the locale's language: 1 if they look so, -1 if they have letters that it has not, 0 where nobody can tell."""
     found = guess(_sample(catalog, {}), LanguageTag.parse(locale).language)
     return 0 if found is None else -1 if found.alien_expected >= _ALIEN else int(found.is_expected)
-
-
-_Guessed = tuple[Client, Tag, str | None, Catalog, Guess]
 
 
 def _in_another(those: list[_Guessed]) -> Iterator[_Guessed]:

@@ -15,6 +15,7 @@ from lemmar.rules import Problem, Severity, Subject, rule
 from lemmar.rules._letters import words_of
 from lemmar.rules._texts import HIDES_ODD, MANY, SourceTexts, graded, is_most, problem_of, problem_of_all
 from lemmar.rules._translations import is_computed, texts
+from lemmar.rules.likeness import misplaced
 from lemmar.tags import LanguageTag, Tag
 from lemmar.words import clipped, counted
 
@@ -160,14 +161,18 @@ def inconsistent(world: World) -> Iterator[Problem]:
     """The same button has one name on the web and another on the phone.
 
     Reported once for each source text of two words or more and each translation of it that most clients do not use, at the first.
-    Not reported: differences within one client, and single words, which often have two meanings. To fix: use the same text in both.
+    Not reported: differences within one client, single words, which often have two meanings, and files that hold another locale's texts
+    (`catalog.twin`, `catalog.other-language`). To fix: use the same text in both.
     """
     if len(world.clients) < 2:
         return
     shared = _shared_texts(world)
     seen: dict[tuple[str, Tag], dict[str, list[_Told]]] = {}
     known = SourceTexts()
+    elsewhere = misplaced(world) if shared else frozenset()
     for client, locale, part, catalog, source in texts(world) if shared else ():
+        if id(catalog) in elsewhere:
+            continue
         theirs = known.of(source)
         for key, text in zip(catalog.column.keys, catalog.column.texts, strict=True):
             words = theirs.get(key, "")
@@ -188,7 +193,6 @@ def inconsistent(world: World) -> Iterator[Problem]:
                     "use the same text in both",
                     (key_spot(other.catalog, other.key),),
                     detail=words,
-                    catalog=odd.catalog.order,
                 )
 
 
