@@ -662,3 +662,17 @@ def test_a_line_a_waiver(repo: Repo) -> None:
     waiver = '\n[[waiver]]\nrule = "message.missing"\nuntil = 2026-12-01\nreason = "in December"\n'
     ran = repo.write(two_clients(waiver)).run("audit", "--today", "2026-11-25")
     assert "2 of message.missing, for 7 days yet: in December" in ran.out
+
+
+def test_texts_that_run_to_the_left_stand_last_in_their_row(repo: Repo) -> None:
+    """So that a terminal's own order holds, without signs that tell it where they end."""
+    repo.write(
+        {
+            "ar.strings": '/* On the door */\n"a" = "كوخ";\n',
+            "de.strings": '/* On the door */\n"a" = "Hütte";\n',
+        }
+    )
+    ran = repo.run("read", "ar.strings")
+    assert ran.out.splitlines()[1].split() == ["place", "key", "comment", "text"]
+    assert ran.out.splitlines()[3].endswith("On the door   كوخ")
+    assert repo.run("read", "de.strings").out.splitlines()[1].split()[-2:] == ["text", "comment"]

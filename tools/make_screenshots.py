@@ -1,6 +1,8 @@
 """``make screenshots``: a picture of each main command in a terminal window, on the demo's data, into `docs/screenshots/`.
 
-Needs Debian's packages xvfb, xterm, imagemagick, fonts-dejavu-core, fonts-noto-core and fonts-noto-cjk.
+Each begins with its command and is as high as its output; of what is longer than a page its first paragraphs are shown. The terminal is one
+that orders and shapes right-to-left texts. Needs Debian's packages xvfb, mlterm, imagemagick, fonts-dejavu-core, fonts-noto-core and
+fonts-noto-cjk.
 """
 
 from __future__ import annotations
@@ -15,53 +17,75 @@ from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
 SHOTS = ROOT / "docs" / "screenshots"
-NEEDED = ("Xvfb", "xterm", "import")
+NEEDED = ("Xvfb", "mlterm", "import")
 #: Each picture's name, the command.
 COMMANDS = {
-    "audit": "lemmar audit | head -n 38",
-    "audit-end": "lemmar audit | tail -n 38",
+    "audit": "lemmar audit",
+    "audit-end": "lemmar audit --rule 'chain.*' --rule waiver.expired",
     "grid": "lemmar grid",
-    "survey": "rm lemmar.toml; lemmar survey | head -n 38",
-    "grid-claims": "lemmar grid --claims | head -n 38",
+    "survey": "rm lemmar.toml; lemmar survey",
+    "grid-claims": "lemmar grid --claims",
     "landing": 'lemmar landing de-CH es-MX zh-HK sr-ME "uk-UA,ru"',
     "chain": "lemmar chain de-AT",
-    "explain": "lemmar landing zh-TW --explain | head -n 38",
+    "explain": "lemmar landing zh-TW --explain --client booking-site --client ridge-pocket --client trail-pocket",
     "peek": "lemmar peek --text gondola --client booking-site --client door-panel",
     "client": "lemmar client warden-desk",
     "clients": "lemmar client",
     "tag": "lemmar tag pt-br cn sr-Latn",
     "read": "lemmar read clients/ridge-pocket/Pocket/pt-BR.lproj/Hut.strings",
-    "patterns": "lemmar read clients/weather-eye/lib/words/app_fr.arb --key '*_*e*' --patterns | tail -n 38",
-    "rules": "lemmar rules",
+    "patterns": "lemmar read clients/weather-eye/lib/words/app_fr.arb --key 'hut_*e*' --patterns",
     "rule": "lemmar rules roster.split",
     "charter": 'sed -i \'s/shipping = /shiping = /; s/"mobile"/"phone"/\' lemmar.toml; lemmar charter',
 }
+_COLUMNS, _CELL = 120, (10, 19)  # a page in columns, a column and a row in pixels
+#: So many rows are a page; what is longer is shown whole up to the second number.
+_PAGE, _LONGEST = 40, 90
+_FONTS = {"DEFAULT": "DejaVu Sans Mono", "UNICODE_ARABIC": "Noto Sans Arabic", "ISO10646_UCS4_1_FULLWIDTH": "Noto Sans Mono CJK SC"}
 
 
 def shoot(command: str, folder: Path, out: Path) -> None:
-    """Runs *command* in *folder* in a terminal of 1280x800 pixels and keeps its picture."""
+    """Runs *command* in *folder* in a terminal and keeps the picture."""
     display = next(f":{number}" for number in range(80, 180) if not Path(f"/tmp/.X11-unix/X{number}").exists())
-    shown = command.rpartition("; ")[2].partition(" | ")[0]
+    before, _, shown = command.rpartition("; ")
+    path = f"{Path(sys.executable).parent}:{os.environ['PATH']}"
+    environment = os.environ | {
+        "DISPLAY": display,
+        "LC_ALL": "C.UTF-8",
+        "TERM": "xterm-256color",
+        "COLORTERM": "truecolor",
+        "FORCE_COLOR": "1",
+        "COLUMNS": str(_COLUMNS),
+        "PATH": path,
+    }
+    if before:
+        subprocess.run(before, shell=True, cwd=folder, check=True)
+    ran = subprocess.run(
+        shown, shell=True, cwd=folder, env=environment, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True, check=False
+    )
+    lines = ran.stdout.splitlines()
+    most = _PAGE if len(lines) > _LONGEST else len(lines)
+    if most < len(lines):
+        most = max((number for number in range(most) if not lines[number]), default=most)
+        shown = f"{shown} | head -n {most}"
+    rows = most + 1
+    size = f"{_CELL[0] * (_COLUMNS + 8)}x{_CELL[1] * rows + 6}"
     with tempfile.TemporaryDirectory() as work:
+        text = "\n".join([f"\x1b[?25l\x1b[1m$ {shown}\x1b[0m", *lines[:most]])
+        (Path(work) / "text").write_text(text, encoding="utf-8")
         script = Path(work) / "run"
-        head = "" if "tail" in command else f"printf '\\033[1m$ {shown}\\033[0m\\n'\n"
-        script.write_text(f"cd {folder}\n{head}{command}\ntouch {work}/done\nsleep 60\n")
-        path = f"{Path(sys.executable).parent}:{os.environ['PATH']}"
-        environment = os.environ | {
-            "DISPLAY": display,
-            "LC_ALL": "C.UTF-8",
-            "TERM": "xterm-256color",
-            "FORCE_COLOR": "1",
-            "COLUMNS": "120",
-            "PATH": path,
-        }
-        screen = subprocess.Popen(["Xvfb", display, "-screen", "0", "1280x800x24"], stderr=subprocess.DEVNULL)
+        script.write_text(f"cat {work}/text\ntouch {work}/done\nsleep 60\n")
+        (Path(work) / ".mlterm").mkdir()
+        fonts = "".join(f"{name} = {font}\n" for name, font in _FONTS.items())
+        (Path(work) / ".mlterm" / "aafont").write_text(fonts)
+        environment["HOME"] = work
+        screen = subprocess.Popen(["Xvfb", display, "-screen", "0", f"{size}x24"], stderr=subprocess.DEVNULL)
         try:
             _wait(Path(f"/tmp/.X11-unix/X{display[1:]}"))
-            font = ["-fa", "DejaVu Sans Mono", "-fs", "12", "-geometry", "127x40+0+0", "-bg", "#10141a", "-fg", "#dfe6ee", "-sl", "0"]
-            terminal = subprocess.Popen(["xterm", "-u8", *font, "-e", "bash", str(script)], env=environment)
+            look = ["-w", "16", "-b", "#10141a", "-f", "#dfe6ee", "-O", "none", "--deffont", "DejaVu Sans Mono"]
+            page = ["-g", f"{_COLUMNS + 6}x{rows}+0+0"]
+            terminal = subprocess.Popen(["mlterm", *look, *page, "-e", "bash", str(script)], env=environment, stderr=subprocess.DEVNULL)
             _wait(Path(work) / "done")
-            time.sleep(0.8)
+            time.sleep(1.2)
             subprocess.run(["import", "-window", "root", str(out)], env=environment, check=True)
             terminal.kill()
             terminal.wait()

@@ -78,9 +78,21 @@ def indented(text: Block | str, by: int) -> Block:
 
 
 def table(columns: Sequence[tuple[str, str]], rows: Iterable[Sequence[Any]]) -> Table:
-    """A table; each column has a title and ``left`` or ``right``. Cells are texts, numbers, None, or drawn already."""
-    drawn = tuple(tuple(cell if isinstance(cell, Block) else plain("" if cell is None else cell) for cell in row) for row in rows)
-    return Table(tuple(title for title, _ in columns), tuple(side for _, side in columns), drawn)
+    """A table; each column has a title and ``left`` or ``right``. Cells are texts, numbers, None, or drawn already.
+
+    Columns with right-to-left texts stand last, so that what a terminal turns round is nothing but these.
+    """
+    drawn = [tuple(cell if isinstance(cell, Block) else plain("" if cell is None else cell) for cell in row) for row in rows]
+    last = {number for row in drawn for number, cell in enumerate(row) if _runs_left(cell)}
+    order = sorted(range(len(columns)), key=lambda number: number in last)
+    titles, sides = tuple(columns[number][0] for number in order), tuple(columns[number][1] for number in order)
+    return Table(titles, sides, tuple(tuple(row[number] for number in order) for row in drawn))
+
+
+def _runs_left(block: Block) -> bool:
+    """Whether any of a block's text runs from right to left (UAX 9)."""
+    texts = (piece.text for line in block.lines for piece in line if not piece.text.isascii())
+    return any(unicodedata.bidirectional(character) in ("R", "AL") for text in texts for character in text)
 
 
 def render(parts: Iterable[Drawn], page: Page) -> Iterator[str]:

@@ -58,7 +58,7 @@ def _draw(found: list[Sight]) -> Iterable[Drawn]:
         groups.setdefault((sight.client, sight.part, sight.key), []).append(sight)
     for (client, part, key), those in groups.items():
         yield plain(f"{client}  {f'{part}: ' if part else ''}{key}", "strong")
-        yield drawn_table([("locale", "left"), ("users see", "left"), ("from", "left")], [_row(sight) for sight in those])
+        yield drawn_table([("locale", "left"), ("from", "left"), ("users see", "left")], [_row(sight) for sight in those])
         yield ""
     yield plain("↑ inherited from a parent, ≠ in another language, # the raw key, ∅ nothing, ! an error.", "faint")
 
@@ -66,4 +66,4 @@ def _draw(found: list[Sight]) -> Iterable[Drawn]:
 def _row(sight: Sight) -> list[Any]:
     shown = sight.text if sight.text else {"blank": "(nothing)", "error": "(an error)"}.get(sight.origin, "(nothing)")
     style = {"own": "", "inherited": "faint"}.get(sight.origin, "error")
-    return [sight.locale, plain(_MARKS[sight.origin] + shown, style), sight.source if sight.origin != "own" and sight.source else ""]
+    return [sight.locale, sight.source if sight.origin != "own" and sight.source else "", plain(_MARKS[sight.origin] + shown, style)]
