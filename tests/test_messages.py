@@ -723,3 +723,57 @@ def test_edges_of_a_whole_catalog_and_of_many_are_one_finding(repo: Repo) -> Non
     assert finding["message"] == (
         "12 of 12 texts in 'de' begin or end without the blanks of the source; so it is in 4 more files"
     )
+
+
+def test_an_entry_is_formatted_where_most_files_say_so(repo: Repo) -> None:
+    """One file that flags all its other entries does not make the others' placeholders ones that the source lacks."""
+    head = 'msgid ""\nmsgstr "Content-Type: text/plain; charset=UTF-8\\n"\n'
+    entry = '\nmsgid "%d joined"\nmsgstr "%d {}"\n'
+    more = "".join(f'\n#, c-format\nmsgid "%d huts {n}"\nmsgstr "%d x {n}"\n' for n in range(12))
+    tags = ("de", "fr", "it")
+    files = {f"app/po/{tag}.po": f"{head}{entry.format(tag)}" for tag in tags}
+    files["app/po/fr.po"] += more
+    files |= {
+        f"app/po/{tag}.po": files[f"app/po/{tag}.po"] + more.replace("#, c-format\n", "")
+        for tag in ("de", "it")
+    }
+    repo.write(
+        {
+            "lemmar.toml": charter("po/{locale}.po", "en de fr it", platform="posix", claim=""),
+            **files,
+        }
+    )
+    assert repo.audit()["findings"] == []
+
+
+def test_a_form_that_most_plurals_of_a_catalog_lack_is_one_finding(repo: Repo) -> None:
+    def both(name: str) -> dict[str, str]:
+        return {
+            f"{name}_{number}_{form}": f"{form} {name}{number}"
+            for number in range(12)
+            for form in ("one", "other")
+        }
+
+    repo.write(
+        {"lemmar.toml": charter(shipping="en pl ja"), "app/locales.json": '["en", "pl", "ja"]'}
+    )
+    repo.write(
+        {
+            f"app/w/{tag}.json": json.dumps(both(tag)).replace(f"{tag}_", "k_")
+            for tag in ("en", "pl", "ja")
+        }
+    )
+    assert [
+        (each["rule"], each["locale"], each["message"]) for each in repo.audit()["findings"]
+    ] == [
+        (
+            "message.plural-missing",
+            "pl",
+            "12 plurals in 'pl' have no form for 'few' and 'many', which it needs",
+        ),
+        (
+            "message.plural-surplus",
+            "ja",
+            "12 plurals in 'ja' have a form for 'one', which it does not use",
+        ),
+    ]

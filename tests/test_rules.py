@@ -1236,6 +1236,17 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
             ["catalog.mark-differs app/w/pt.arb:1:15 pt"],
         ),
         (
+            "Chinese by a region, in which others cannot say the script",
+            {
+                "lemmar.toml": charter("w/{locale}.arb", shipping="en zh-Hans zh-CN"),
+                "app/locales.json": '["en", "zh-Hans", "zh-CN"]',
+                "app/w/en.arb": '{"@@locale": "en", "a": "x"}',
+                "app/w/zh-Hans.arb": '{"@@locale": "zh_CN", "a": "y"}',
+                "app/w/zh-CN.arb": '{"@@locale": "zh_CN", "a": "z"}',
+            },
+            [],
+        ),
+        (
             "one of Norwegian's two names for the other",
             {
                 "lemmar.toml": charter("w/{locale}.arb", shipping="en no"),

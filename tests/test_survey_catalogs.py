@@ -332,6 +332,16 @@ CASES: list[tuple[str, Files, list[str], list[str]]] = [
         [],
     ),
     (
+        "a country's code for a language",
+        {
+            "w/package.json": "{}",
+            **{f"w/lang/{tag}.json": as_json(tag) for tag in TAGS},
+            "w/lang/ua.json": as_text({"stove": "Піч", "water": "Вода", "bunk": "Місце"}),
+        },
+        ["w lang/{locale}.json"],
+        ["tag.region-as-language"],
+    ),
+    (
         "placeholders of an unknown form",
         {
             **GAME,

@@ -21,7 +21,7 @@ from lemmar.inventory.message_names import message_names
 from lemmar.inventory.plurals import named_by_header
 from lemmar.inventory.readings import Readings
 from lemmar.inventory.shapes import Shapes
-from lemmar.inventory.sources import Read, with_sources
+from lemmar.inventory.sources import Read, agreed, with_sources
 from lemmar.selectors import Value
 from lemmar.syntax import SeenSyntax, Syntax, doubled, own, seen_syntax
 from lemmar.syntax import load as load_syntax
@@ -147,7 +147,7 @@ class CatalogReader:
         """All that the files hold that have been read, in their order; *number* and *where* are the catalog's place in the charter, *source*
         is the locale that the texts are written in.
         """
-        self.read = with_sources(self.read, source, self.keys, from_keys=self.entry.source_text == "key")
+        self.read = agreed(with_sources(self.read, source, self.keys, from_keys=self.entry.source_text == "key"))
         self._fold_plurals()
         seen = self._syntax(source)
         syntax = self._loaded(seen.name)

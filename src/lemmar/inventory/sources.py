@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 from msgspec.structs import replace
 
-from lemmar.formats import Column, Format, Keys, Rare, ReadOptions
+from lemmar.formats import NOTHING, Column, Format, Keys, Rare, ReadOptions
 from lemmar.tags import Tag
 from lemmar.trees import Digest, File
 
@@ -34,6 +34,25 @@ def with_sources(reads: Sequence[Read], source: Tag, keys: dict[Keys, Keys], fro
     found += _carried(found, source, keys)
     if from_keys:
         found += _keyed(found, source, keys)
+    return found
+
+
+def agreed(reads: list[Read]) -> list[Read]:
+    """*reads* in which an entry is formatted or not in all files alike: as most of them have it."""
+    if not any(read.column.rare.unformatted for read in reads):
+        return reads
+    held: Counter[tuple[str | None, str]] = Counter()
+    plain: Counter[tuple[str | None, str]] = Counter()
+    for read in reads:
+        if read.column.rare.unformatted or read.column.rare.source:
+            held.update((read.part, key) for key, text in zip(read.column.keys, read.column.texts, strict=True) if "%" in (text or ""))
+            plain.update((read.part, read.column.keys[index]) for index in read.column.rare.unformatted)
+    found = []
+    for read in reads:
+        names = enumerate(read.column.keys)
+        own = {index: True for index, key in names if plain[read.part, key] and 2 * plain[read.part, key] > held[read.part, key]}
+        rare = replace(read.column.rare, unformatted=own or NOTHING)
+        found.append(read if own == read.column.rare.unformatted else read._replace(column=replace(read.column, rare=rare)))
     return found
 
 

@@ -375,7 +375,8 @@ def _differs(world: World, client: Client, marked: Tag, named: Tag) -> bool:
     mark = LanguageTag.parse(marked).canonical()
     own = client.roster(named)
     others = (LanguageTag.parse(tag).canonical() for tag in world.charter.locales if tag != own)
-    if mark != LanguageTag.parse(own).canonical() and mark != LanguageTag.parse(named).canonical() and mark in others:
+    mine = LanguageTag.parse(own).canonical(), LanguageTag.parse(named).canonical()
+    if mark not in mine and mark in others and mark.script in (None, mine[0].script) and (mark.script or not mine[0].script):
         return True
     return not _one_language(LanguageTag.parse(marked), LanguageTag.parse(named))
 

@@ -17,6 +17,7 @@ from lemmar.tags import LanguageTag, Tag, read_spelling
 from lemmar.words import clipped, counted, listed
 
 _BETWEEN = "\0"
+_FLOOD = 50  # texts of one catalog that are in another script; whatever their share, they came together
 _SHORT = 3  # letters; a word of so few is the same in many languages
 
 
@@ -133,7 +134,7 @@ def wrong_script(world: World) -> Iterator[Problem]:
             found = _wrong_letters(text, theirs.get(key, ""), mine, foreign)
             if found and not is_computed(catalog, key) and not _names_language(theirs.get(key, "")):
                 wrong.append((key, text, found))
-        if is_most(len(wrong), catalog):
+        if is_most(len(wrong), catalog) or len(wrong) >= _FLOOD:
             most = wrong[0][2].partition(":")[0]
             words = (
                 f"{len(wrong):,} of {counted(len(catalog.column.texts), 'text')} in {locale!r} {most.replace('is ', 'are ', 1)}",

@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 
 from msgspec.structs import replace
 
 from lemmar.inventory.contents import Spot
-from lemmar.resolve.differences import Counted, plural_of, renamed
+from lemmar.resolve.differences import Counted, Differences, plural_of, renamed
 from lemmar.resolve.spots import key_spot, text_of
 from lemmar.resolve.world import World
 from lemmar.rules import Hides, Problem, Subject, rule
+from lemmar.rules._texts import MANY, is_most
 from lemmar.rules._translations import Compared, comparisons
 from lemmar.syntax import load
 from lemmar.syntax import names as known_syntaxes
@@ -165,8 +166,17 @@ def plural_missing(world: World) -> Iterator[Problem]:
     """
     yield from _rarely(world)
     headed = {fault.file for client in world.clients for fault in client.faults if fault.defect.kind == "plural-header"}
+    whole = _of_catalogs(world, lambda found: found.missing)
+    for each, categories, number in whole.values():
+        yield _problem_of_many(
+            each,
+            f"{number:,} plurals in {each.locale!r} have no form for {listed(categories)}, which it needs",
+            f"users see a wrong form or none for {_examples(each.locale, Counted('', 'plural', categories))}",
+            "add the forms",
+        )
     for each in comparisons(world):
-        for counted in each.differences.missing if each.catalog.file not in headed else ():
+        skipped = each.catalog.file in headed or (id(each.catalog), _categories(each.differences.missing)) in whole
+        for counted in each.differences.missing if not skipped else ():
             of = f" of {counted.argument!r}" if counted.argument else ""
             yield _problem(
                 each,
@@ -186,6 +196,37 @@ def plural_missing(world: World) -> Iterator[Problem]:
                     "users see a wrong form for some numbers",
                     "correct the file's header and add the form to its plurals",
                 )
+
+
+_Counts = Callable[[Differences], tuple[Counted, ...]]
+
+
+def _categories(those: Sequence[Counted]) -> tuple[str, ...]:
+    return those[0].categories if len(those) == 1 else ()
+
+
+def _of_catalogs(world: World, counts: _Counts) -> dict[tuple[int, tuple[str, ...]], tuple[Compared, tuple[str, ...], int]]:
+    """The catalogs most of whose plurals lack, or have too many of, the same categories: with the first of these texts, and how many."""
+    found: dict[tuple[int, tuple[str, ...]], list[Compared]] = {}
+    for each in comparisons(world):
+        categories = _categories(counts(each.differences))
+        if categories:
+            found.setdefault((id(each.catalog), categories), []).append(each)
+    whole = {}
+    for name, those in found.items():
+        counting = {
+            number for number in set(those[0].catalog.shapes) if any(choice.kind != "select" for choice in world.shapes[number].choices)
+        }
+        plural = sum(number in counting for number in those[0].catalog.shapes) if len(those) >= MANY else 0
+        if is_most(len(those), those[0].catalog, plural):
+            whole[name] = those[0], name[1], len(those)
+    return whole
+
+
+def _problem_of_many(each: Compared, text: str, effect: str, remedy: str) -> Problem:
+    """A problem of most plurals of a catalog, at the first of them."""
+    subject = Subject((each.client.name,), each.locale, each.part)
+    return Problem(subject, text, key_spot(each.catalog, each.key), effect, remedy, gather=text.partition(" ")[2])
 
 
 def _rarely(world: World) -> Iterator[Problem]:
@@ -234,8 +275,16 @@ def plural_surplus(world: World) -> Iterator[Problem]:
     Reported once for each text. Not reported: `zero` in catalogs that write forms as entries, since several runtimes use it in any
     language. To fix: remove the form, or give it its category's name.
     """
+    whole = _of_catalogs(world, lambda found: found.surplus)
+    for each, categories, number in whole.values():
+        yield _problem_of_many(
+            each,
+            f"{number:,} plurals in {each.locale!r} have a form for {listed(categories)}, which it does not use",
+            "nobody ever reads these forms",
+            "remove them",
+        )
     for each in comparisons(world):
-        for counted in each.differences.surplus:
+        for counted in each.differences.surplus if (id(each.catalog), _categories(each.differences.surplus)) not in whole else ():
             of = f" of {counted.argument!r}" if counted.argument else ""
             unknown = [name for name in counted.categories if name not in CATEGORIES]
             words = "is not a plural category" if unknown else f"{each.locale!r} does not use"

@@ -44,6 +44,9 @@ def _settled(found: Draft, tree: Tree, readings: Readings) -> Draft:
     charter, lines = parse(charter_text(everything).encode(), "the draft")
     inventory = gather(charter, tree, readings)
     clients = resolve(charter, inventory)
+    missed = _missed(clients, charter.locales, found.pseudo)
+    if missed:
+        return _settled(found._replace(shipping=(*found.shipping, *missed)), tree, readings)
     shares = {tag: _shares(clients, tag) for tag in everything.shipping}
     least = {tag: {name: share for name, share in held.items() if share is not None} for tag, held in shares.items()}
     rare = {
@@ -74,6 +77,12 @@ def _settled(found: Draft, tree: Tree, readings: Readings) -> Draft:
         questions=(*found.questions, *asked),
         unfinished=unfinished,
     )
+
+
+def _missed(clients: Sequence[Client], roster: Sequence[Tag], pseudo: Sequence[Tag]) -> list[Tag]:
+    """The locales of clients whose files alone say what they support that the draft has not: of files that name their locale wrongly."""
+    supported = dict.fromkeys(client.roster(tag) for client in clients if client.declared_by == "files" for tag in client.supported)
+    return [tag for tag in supported if tag not in roster and tag not in pseudo]
 
 
 def _counted(client: Client) -> list[int]:
