@@ -60,6 +60,10 @@ ROWS = [
     ("printf", "de", "%s%%", "%d%%", ["argument-type"]),
     ("printf", "de", "%2$s%1$d", "%2$s%1$s", ["argument-type"]),
     ("printf", "de", "100% dry", "100% trocken", []),
+    ("printf", "ro", 'No "%s"', 'Nu "% s"', []),  # a blank is a flag in C and Python
+    ("printf", "da", "Gold: %d (%+d)", "Guld: %d (% +d)", []),
+    ("printf", "fr", "%s at 50%%", "%s à 50 % d'eau", ["syntax"]),
+    ("printf", "fr", "50% of it", "50 % d'eau", []),
     ("printf", "de", "%d%% of %s", "%d % von %s", ["syntax"]),
     ("printf", "de", "%d%% of %s", "%d %% von %s", []),
     ("printf", "de", "%d % of %s", "%d % von %s", []),

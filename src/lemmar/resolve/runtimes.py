@@ -122,7 +122,8 @@ def consulted(runtime: Runtime, landing: Landing, with_catalog: Sequence[Tag], u
     *with_catalog* are those that have a catalog, *unmarked* is the locale of the file that every locale falls back to, if there is one.
     """
     known = {each.lower(): each for each in with_catalog}
-    default = known.get(runtime.default.lower())
+    forms = [runtime.default, *lookups.load(runtime.lookup).forms(runtime.default)]
+    default = next((known[form.lower()] for form in forms if form.lower() in known), None)
     here = known.get(landing.tag.lower())
     if runtime.grain == "catalog":
         return [here or default] if here or default else []  # type: ignore[list-item]

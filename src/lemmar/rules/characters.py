@@ -137,7 +137,7 @@ def wrong_script(world: World) -> Iterator[Problem]:
         if is_most(len(wrong), catalog) or len(wrong) >= _FLOOD:
             most = wrong[0][2].partition(":")[0]
             words = (
-                f"{len(wrong):,} of {counted(len(catalog.column.texts), 'text')} in {locale!r} {most.replace('is ', 'are ', 1)}",
+                f"{len(wrong):,} of {counted(sum(map(bool, catalog.column.texts)), 'text')} in {locale!r} {most.replace('is ', 'are ', 1)}",
                 f"users read, for example, {clipped(wrong[0][1])!r}",
                 "put in the texts of this locale, or name their script in its tag",
             )

@@ -106,6 +106,8 @@ def _elsewhere(world: World) -> Iterator[_Guessed]:
     )
     guessed: dict[tuple[object, ...], list[_Guessed]] = {}
     for client, locale, part, catalog, source in (*texts(world), *sources):
+        if locale == client.written_in and any(file == catalog.file and name.tag != catalog.tag for file, name in client.names):
+            continue  # the source's texts as another locale's file has them
         theirs = known.of(source) if catalog not in source.catalogs else {}
         found = guess(_sample(catalog, theirs), LanguageTag.parse(locale).language)
         if found is not None and found.language != LanguageTag.parse(client.written_in).language:

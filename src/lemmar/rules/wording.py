@@ -47,7 +47,7 @@ def same_as_source(world: World) -> Iterator[Problem]:
         sure = [text for _, text in equal if text not in free and _grade(text, free) == "warning"] if len(equal) >= MANY else []
         if is_most(len(sure), catalog):
             words = (
-                f"{len(sure):,} of {counted(len(catalog.column.texts), 'text')} in {locale!r} are identical to the source",
+                f"{len(sure):,} of {counted(sum(map(bool, catalog.column.texts)), 'text')} in {locale!r} are identical to the source",
                 f"users read the source's language: {clipped(sure[0])!r}",
                 "translate them",
             )
@@ -131,7 +131,7 @@ def edge_space(world: World) -> Iterator[Problem]:
         without = len(found) - with_more
         if is_most(with_more, catalog) or is_most(without, catalog, edges):
             how = "without the blanks of the source" if without > with_more else "with blanks that the source has not"
-            texts_of_it = counted(len(catalog.column.texts), "text")
+            texts_of_it = counted(sum(map(bool, catalog.column.texts)), "text")
             words = (
                 f"{len(found):,} of {texts_of_it} in {locale!r} begin or end {how}",
                 "users see gaps, or words glued together, where a program joins them",

@@ -142,6 +142,8 @@ def locale_of(token: str) -> LanguageTag | None:
             break
     else:
         return None
+    if tag.region and tag.region.lower() == tag.language and not tag.valid:  # a language's code twice
+        tag = tag._replace(region=None)
     if not tag.valid or (len(tag.language) == 3 and tag.language not in _THREE) or len(tag.language) > 3 or tag.variants:
         return None
     return tag

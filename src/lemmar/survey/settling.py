@@ -11,6 +11,7 @@ from lemmar.charter.reading import parse
 from lemmar.inventory import gather
 from lemmar.inventory.readings import Readings
 from lemmar.resolve import resolve
+from lemmar.resolve.claims import claims_of
 from lemmar.resolve.landings import landed
 from lemmar.resolve.pairing import same_language
 from lemmar.resolve.spots import union_of
@@ -81,7 +82,9 @@ def _settled(found: Draft, tree: Tree, readings: Readings) -> Draft:
 
 def _missed(clients: Sequence[Client], roster: Sequence[Tag], pseudo: Sequence[Tag]) -> list[Tag]:
     """The locales of clients whose files alone say what they support that the draft has not: of files that name their locale wrongly."""
-    supported = dict.fromkeys(client.roster(tag) for client in clients if client.declared_by == "files" for tag in client.supported)
+    lists = ((client, claims_of(client, "supported")) for client in clients)
+    alone = [client for client, claims in lists if all(claim.selector.startswith("files ") for claim in claims)]
+    supported = dict.fromkeys(client.roster(tag) for client in alone for tag in client.supported)
     return [tag for tag in supported if tag not in roster and tag not in pseudo]
 
 

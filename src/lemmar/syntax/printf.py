@@ -1,9 +1,10 @@
 r"""Conversions that begin with a percent sign: ``%s``, ``%d``, ``%1$@``, ``%-5.2f``, ``%(name)s``; ``%%`` is a sign.
 
 Sources: ISO C 7.21.6.1 and POSIX's numbered arguments, Objective-C's ``%@`` and ``%#@name@``, ``java.util.Formatter``, Python's mapping
-keys. Arguments without a number are numbered in their order, those that give a width or precision (``*``) too. A type is the kind of value
-that a conversion takes: ``text``, ``object``, ``whole``, ``real``, ``character``, ``date``. ``%`` before a blank is prose, and so is one
-behind a digit whose conversion runs on into a word (``50%of``, ``50%-ig``), a name between two of them, and one in an address.
+keys. Arguments without a number are numbered in their order, those that give a width or precision (``*``) too. A type is the kind of value that a
+conversion takes: ``text``, ``object``, ``whole``, ``real``, ``character``, ``date``. A blank is a flag (``% d``) only where no number stands before
+the sign and the conversion ends a word; else ``%`` before a blank is prose, and so is one behind a digit whose conversion runs on into a word
+(``50%of``, ``50%-ig``), a name between two of them, and one in an address.
 """
 
 from __future__ import annotations
@@ -13,8 +14,12 @@ import re
 from lemmar.syntax._arguments import Arguments
 from lemmar.syntax._shape import Fault, Shape, Syntax
 
+# A blank as a flag, which C and Python take and people write by mistake: not behind a number, and only where the conversion ends a word.
+_BLANK = r"(?:(?<![0-9]%)(?<![0-9][ \u00a0\u202f]%)[ ](?=[-+#0]*[.0-9]*[sSdiuxXfgc@](?![\w'\u2019])))?"
 _CONVERSION = re.compile(
-    r"%(?:(%)|(?:[0-9]{1,4}\$)?#@([A-Za-z_][A-Za-z0-9_]*)@|(?:([0-9]{1,4})\$)?(?:\(([A-Za-z0-9_.-]+)\))?[-+#0,']*+(\*(?:[0-9]++\$)?|[0-9]++)?(?:\.(\*(?:[0-9]++\$)?|[0-9]++)?)?"
+    r"%(?:(%)|(?:[0-9]{1,4}\$)?#@([A-Za-z_][A-Za-z0-9_]*)@|(?:([0-9]{1,4})\$)?(?:\(([A-Za-z0-9_.-]+)\))?"
+    + _BLANK
+    + r"[-+#0,']*+(\*(?:[0-9]++\$)?|[0-9]++)?(?:\.(\*(?:[0-9]++\$)?|[0-9]++)?)?"
     r"(?:hh|h|ll|l|L|q|j|z|t(?![A-Za-z]))?([@sSdDiuUxXoOfFeEgGaAcCbBnp]|[tT][HIklMSLNpzZsQBbhAaCYyjmdeRTrDFc]))"
 )
 _KINDS = (
@@ -82,16 +87,21 @@ _LETTERS_BEHIND = re.compile(r"%\w*")
 _ADDRESS = re.compile(r"://|(?:%[0-9A-F]{2}){2}")
 
 
+_FAR = 200
+
+
 def _word_around(text: str, match: re.Match[str]) -> str:
-    """The signs around a match up to the next blanks."""
-    head, tail = text[: match.start()], text[match.end() :]
+    """The signs around a match up to the next blanks, as far as an address goes."""
+    head, tail = text[max(0, match.start() - _FAR) : match.start()], text[match.end() : match.end() + _FAR]
     before, behind = head.split(), tail.split(maxsplit=1)
     first = before[-1] if before and not head[-1:].isspace() else ""
     return first + match.group() + (behind[0] if behind and not tail[:1].isspace() else "")
 
 
-# What decides a text's shape: each word with a sign, from blank to blank.
-_PIECE = re.compile(r"(?<!\S)[^\s%]*+(?:%(?:\([^()]*\))?[^\s%]*+)+")
+# What decides a text's shape: each word with a sign, from blank to blank; whether a number stands before it; and a conversion behind it, if a blank is between.
+_PIECE = re.compile(
+    r"(?<!\S)(?:(?<=[0-9]([ \u00a0\u202f])))?([^\s%]*+(?:%(?:\([^()]*\))?(?:[ ](?=[-+#0]*[.0-9]*[sSdiuxXfgc@](?![\w'\u2019])))?[^\s%]*+)+)"
+)
 
 
 def _sure(text: str) -> bool:

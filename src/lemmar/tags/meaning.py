@@ -34,6 +34,7 @@ def _all(text: str) -> Iterator[Meant]:
     tag = _parse(text)
     if tag is not None and tag.valid and "_" not in text and not _obscure(tag):
         return
+    yield from _doubled(text)
     yield from _region_first(text)
     yield from _other_spelling(text)
     yield from _named(text)
@@ -50,6 +51,14 @@ def _parse(text: str) -> LanguageTag | None:
         return LanguageTag.parse(text.replace("_", "-"))
     except TagError:
         return None
+
+
+def _doubled(text: str) -> Iterator[Meant]:
+    """A language's code in the place of a region's too: ``en_EN``, ``ja-ja``."""
+    first, _, rest = text.replace("_", "-").lower().partition("-")
+    if first == rest and first in registered("language"):
+        tag = LanguageTag(first)
+        yield Meant(tag, f"{rest.upper()!r} is no region; the language alone is {str(tag)!r}", "spelling")
 
 
 def _region_first(text: str) -> Iterator[Meant]:
