@@ -1125,6 +1125,17 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
     ],
     "catalog.key-clash": [
         (
+            "a reference in the source that is written out elsewhere",
+            one(
+                {
+                    "app/y/en.ts": "import {more} from './more';\nexport default {a: 'A', c: 'C', b: more};\n",
+                    "app/y/de.ts": "export default {a: 'B', c: 'D', b: {x: 'X', y: 'Y'}};\n",
+                },
+                files="y/{locale}.ts",
+            ),
+            [],
+        ),
+        (
             "a text and a branch in code",
             one(
                 {

@@ -2,7 +2,8 @@
 
 A suffix is a plural category (UTS 35 part 3, section 5) only where some locale of the catalog has the form for *other* as well. An older
 way writes ``huts`` and ``huts_plural``; languages with more forms number them (``huts_0``) or name a number that takes the form
-(``huts_plural_5``), and those with one have the bare key. All forms belong to one key.
+(``huts_plural_5``), and those with one have the bare key. Sub-keys may be numbers too (``huts.0``, ``huts.1``): where locales of a catalog have
+different numbers of them, they are forms. All forms belong to one key.
 """
 
 from __future__ import annotations
@@ -30,9 +31,10 @@ class Spelled(NamedTuple):
     suffixed: frozenset[str]
     nested: frozenset[str]
     older: frozenset[str]
+    numbered: frozenset[str] = frozenset()
 
     def __bool__(self) -> bool:
-        return bool(self.suffixed or self.nested or self.older)
+        return bool(self.suffixed or self.nested or self.older or self.numbered)
 
 
 def spelled(every: Iterable[tuple[str | None, Keys]], how: str | None = None) -> Spelled:
@@ -50,7 +52,30 @@ def spelled(every: Iterable[tuple[str | None, Keys]], how: str | None = None) ->
             nested |= _nested(keys)
         if how in (None, "suffix") and f"{_PLURAL}\n" in whole:
             older |= {key[: -len(_PLURAL)] for key in keys if key.endswith(_PLURAL) and key[: -len(_PLURAL)] in keys.all}
-    return Spelled(frozenset(suffixed), frozenset(nested), frozenset(base for base in older - suffixed if _is_usual(base, held)))
+    usual = frozenset(base for base in older - suffixed if _is_usual(base, held))
+    return Spelled(frozenset(suffixed), frozenset(nested), usual, _numbered(held) if how in (None, "nested") else frozenset())
+
+
+def _numbered(held: Mapping[tuple[str | None, Keys], int]) -> frozenset[str]:
+    """The branches all of whose leaves are numbers from 0 on, if in the languages of the catalog there are as many as these have forms: two
+    where there are two, and another number, or the bare key, where there are more or fewer.
+    """
+    counts: dict[str, list[tuple[int, int]]] = {}
+    for tag, keys in held:
+        leaves: dict[str, set[str]] = {}
+        for key in keys:
+            base, dot, leaf = key.rpartition(".")
+            if dot and leaf in _NUMBERS:
+                leaves.setdefault(base, set()).add(leaf)
+        for base, found in leaves.items():
+            if len(found) > 1 and found == set(_NUMBERS[: len(found)]):
+                counts.setdefault(base, []).append((len(_whole(tag)), len(found)))
+        for base in counts:
+            if base in keys.all:
+                counts[base].append((len(_whole(tag)), 1))
+    told = {base for base, pairs in counts.items() if len({number for _, number in pairs}) > 1}
+    fitting = sum(forms == number for base in told for forms, number in counts[base])
+    return frozenset(counts) if told and 2 * fitting > sum(len(counts[base]) for base in told) else frozenset()
 
 
 def _is_usual(base: str, held: Mapping[tuple[str | None, Keys], int]) -> bool:
@@ -109,7 +134,7 @@ def fold(column: Column, how: Spelled, tag: str | None) -> Column:
             rare.setdefault(kind, {}).setdefault(moved[index], value)
     rare.setdefault("forms", {}).update(spelled_out)
     keys = Keys(entries.index)
-    return replace(column, keys=keys, texts=tuple(entries.texts), rare=Rare(**rare), names_forms=not how.older)
+    return replace(column, keys=keys, texts=tuple(entries.texts), rare=Rare(**rare), names_forms=not how.older and not how.numbered)
 
 
 def _form(key: str, how: Spelled, tag: str | None) -> tuple[str, str | None]:
@@ -120,6 +145,10 @@ def _form(key: str, how: Spelled, tag: str | None) -> tuple[str, str | None]:
     above, dot, leaf = key.rpartition(".")
     if dot and leaf in CATEGORIES and above in how.nested:
         return above, leaf
+    if dot and leaf in _NUMBERS and above in how.numbered:
+        return above, leaf
+    if key in how.numbered:
+        return key, "other"
     if key in how.older:
         return key, "one" if len(_whole(tag)) > 1 else "other"
     if sign and base in how.older and (name == "plural" or name in _NUMBERS):
@@ -227,7 +256,14 @@ def locate(
     if found.own_plurals:
         return sites
     lost = [name for name in dict.fromkeys(wanted) if name not in sites]
-    spelled_out = {name: [(name[0], f"{name[1]}{sign}{form}") for sign in "_." for form in ("other", *CATEGORIES)] for name in lost}
+    spelled_out = {
+        name: [
+            (name[0], f"{name[1]}{sign}{form}")
+            for sign in "_."
+            for form in ("other", *CATEGORIES, *(reversed(_NUMBERS) if sign == "." else ()))
+        ]
+        for name in lost
+    }
     for name in lost:
         spelled_out[name] += [(name[0], f"{name[1]}{_PLURAL}"), *((name[0], f"{name[1]}_{number}") for number in _NUMBERS)]
         spelled_out[name] += [(name[0], f"{name[1]}{_PLURAL}{sample}") for sample in _SAMPLES]

@@ -13,6 +13,7 @@ from lemmar.resolve.spots import charter_spot, file_wanted, key_spot, pattern_of
 from lemmar.resolve.world import Client, Effect, SourcePart, World
 from lemmar.rules import Hides, Problem, Subject, rule
 from lemmar.rules._texts import MANY
+from lemmar.rules._translations import is_computed
 from lemmar.tags import LanguageTag, Tag, same_locale
 from lemmar.words import counted, listed
 
@@ -216,7 +217,7 @@ def _clashes(client: Client, part: str | None, tag: Tag, catalog: Catalog, sourc
         above = next((head for head in _heads(key) if head in others), None)
         below = next((other for other in others if other.startswith(f"{key}.") and key in _heads(other)), None) if key in branches else None
         clash = above or (key if below else None)
-        if clash and clash not in seen:
+        if clash and clash not in seen and not _is_code(catalog, above or key, source, above or key):
             seen.add(clash)
             where = "a text in the source and a branch here" if above else "a branch in the source and a text here"
             yield Problem(
@@ -227,6 +228,11 @@ def _clashes(client: Client, part: str | None, tag: Tag, catalog: Catalog, sourc
                 "make it what it is in the source",
                 (key_spot(source.catalogs[0], above or below),),
             )
+
+
+def _is_code(catalog: Catalog, key: str, source: SourcePart, there: str) -> bool:
+    """Whether what stands for the key here or in the source is computed, so that nobody knows whether it is a text."""
+    return is_computed(catalog, key) or any(is_computed(each, there) for each in source.catalogs)
 
 
 def _heads(key: str) -> list[str]:

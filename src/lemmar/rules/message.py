@@ -12,9 +12,10 @@ from lemmar.resolve.landings import Cause
 from lemmar.resolve.pairing import same_language
 from lemmar.resolve.renaming import Rename, renames
 from lemmar.resolve.spots import file_wanted, gap_spot, holder_of, key_spot, pattern_of, text_of, union_of
-from lemmar.resolve.world import Absence, Client, Effect, World
+from lemmar.resolve.world import Absence, Client, Effect, SourcePart, World
 from lemmar.rules import Hides, Problem, Subject, rule
 from lemmar.rules._texts import is_most, problem_of_all
+from lemmar.rules._translations import is_computed
 from lemmar.rules._words import seen
 from lemmar.tags import Tag
 from lemmar.words import clipped, counted, listed
@@ -38,7 +39,10 @@ def missing(world: World) -> Iterator[Problem]:
             leaned_on = _leaned_on(world, client, effect)
             lists: dict[tuple[str | None, Cause | Literal[""]], list[Absence]] = {}
             unasked = _unasked(world, client, effect)
+            branches = _branches(client, effect)
             for absence in effect.absences:
+                if (absence.part, absence.key) in branches:
+                    continue
                 if not absence.empty and (absence.part, absence.key) not in leaned_on:
                     causes: Iterator[Cause] = (
                         cause for cause, catalogs in unasked.items() if text_of(catalogs.get(absence.part, ()), absence.key)
@@ -51,6 +55,17 @@ def missing(world: World) -> Iterator[Problem]:
                     origin = _renaming(rename) if rename is not None and effect.tag in rename.tags else None
                     yield replace(problem, cause=cause, origin=origin)
             yield from _not_own(client, effect)
+
+
+def _branches(client: Client, effect: Effect) -> set[tuple[str | None, str]]:
+    """The keys whose texts the source computes and that are branches in the locale."""
+    found = set()
+    for part, source in client.sources.items():
+        for key in _computed(source):
+            held = union_of(client.by_part[part].get(effect.tag, ())) if client.by_part[part].get(effect.tag) else frozenset()
+            if any(other.startswith(f"{key}.") for other in held):
+                found.add((part, key))
+    return found
 
 
 def _unasked(world: World, client: Client, effect: Effect) -> dict[Cause, dict[str | None, tuple[Catalog, ...]]]:
@@ -238,12 +253,14 @@ def surplus(world: World) -> Iterator[Problem]:
                 continue
             known = union_of(source.catalogs)
             extra: dict[str, list[Catalog]] = {}
+            computed = _computed(source)
             own = [pattern for pattern in client.patterns if pattern.requires_own]  # the source may leave such keys to its runtime
             texts = {pattern.number for pattern in client.patterns if pattern.keys_are_texts}
             for catalogs in client.by_part[part].values():
                 for catalog in catalogs:
                     if not catalog.column.key_set <= known and catalog.order not in texts:
                         keys = [key for key in catalog.column.keys if key not in known and not any(each.requires(key) for each in own)]
+                        keys = [key for key in keys if not any(key.startswith(f"{head}.") for head in computed)]
                         if is_most(len(keys), catalog, len(catalog.column.keys)):
                             yield _surplus_as_a_whole(client, part, catalog, keys)
                             continue
@@ -262,6 +279,12 @@ def surplus(world: World) -> Iterator[Problem]:
                     catalog=holders[0].order,
                     origin=_renaming(rename) if rename is not None else None,
                 )
+
+
+def _computed(source: SourcePart) -> list[str]:
+    """The keys whose texts the source computes: what stands for them elsewhere may be a branch."""
+    computing = [catalog for catalog in source.catalogs if "computed" in catalog.column.rare.state.values()]
+    return [key for catalog in computing for key in catalog.column.keys if is_computed(catalog, key)]
 
 
 def _surplus_as_a_whole(client: Client, part: str | None, catalog: Catalog, keys: Sequence[str]) -> Problem:

@@ -570,6 +570,8 @@ def _spelling(tokens: tuple[str, ...], template: str) -> str | None:
     if "values[" in template or ".lproj" in template or "LC_MESSAGES" in template:
         return None
     unread = [token for token in tokens if read_spelling(token, "auto") is None]
+    if len(unread) <= sum("-" in token for token in tokens if token not in unread):
+        unread = []  # a few odd names among many that are plainly tags
     written = unread or [token for token in tokens if "_" in token]
     for spelling in ("posix", "java", "android"):
         if written and all(read_spelling(token, spelling) for token in written) and (unread or all("-" not in token for token in tokens)):
