@@ -785,3 +785,12 @@ def test_a_form_that_most_plurals_of_a_catalog_lack_is_one_finding(repo: Repo) -
             "12 plurals in 'ja' have a form for 'one', which it does not use",
         ),
     ]
+
+
+def test_settings_and_lone_signs_are_no_texts(repo: Repo) -> None:
+    repo.write({"lemmar.toml": charter(), "app/locales.json": '["en", "de"]'})
+    repo.write({"app/w/en.json": '{"a": "x", "colon": ":", "dash": " - "}'})
+    repo.write({"app/w/de.json": '{"a": "y", "colon": " :", "dash": "-", "rtl": true, "first": 1}'})
+    assert repo.audit()["findings"] == []
+    repo.write({"app/w/de.json": '{"a": "y", "colon": " :", "dash": "-", "rtl": "right"}'})
+    assert [each["key"] for each in repo.audit()["findings"]] == ["rtl"]

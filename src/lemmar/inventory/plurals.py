@@ -73,9 +73,10 @@ def _numbered(held: Mapping[tuple[str | None, Keys], int]) -> frozenset[str]:
         for base in counts:
             if base in keys.all:
                 counts[base].append((len(_whole(tag)), 1))
-    told = {base for base, pairs in counts.items() if len({number for _, number in pairs}) > 1}
+    branched = {base: pairs for base, pairs in counts.items() if 2 * sum(number > 1 for _, number in pairs) >= len(pairs)}
+    told = {base for base, pairs in branched.items() if len({number for _, number in pairs}) > 1}
     fitting = sum(forms == number for base in told for forms, number in counts[base])
-    return frozenset(counts) if told and 2 * fitting > sum(len(counts[base]) for base in told) else frozenset()
+    return frozenset(branched) if told and 2 * fitting > sum(len(counts[base]) for base in told) else frozenset()
 
 
 def _is_usual(base: str, held: Mapping[tuple[str | None, Keys], int]) -> bool:

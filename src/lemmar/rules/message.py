@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator, Sequence
 from typing import Literal
 
@@ -242,9 +243,9 @@ def surplus(world: World) -> Iterator[Problem]:
     """Nobody reads the text: its key was renamed or removed in the source.
 
     Reported once for each key, for all locales that have it, at the first of them, and once for a file most of whose keys the source lacks. Not
-    reported: keys of a part that the source
-    lacks as a whole (`catalog.layout-differs`), or whose source file is broken, keys that a catalog `requires-own`, and keys that are
-    the source's texts (`source-text`), of which the source needs none. To fix: remove the key, or rename it as in the source.
+    reported: keys of a part that the source lacks as a whole (`catalog.layout-differs`), or whose source file is broken; keys that a catalog
+    `requires-own`; `true`, `false` and whole numbers, which are settings; and keys that are the source's texts (`source-text`), of which the
+    source needs none. To fix: remove the key, or rename it as in the source.
     """
     for client in world.clients:
         faulty = {fault.part for fault in client.faults if fault.defect.blinds in ("file", "rest") and _is_source(client, fault.tag)}
@@ -267,6 +268,8 @@ def surplus(world: World) -> Iterator[Problem]:
                         for key in keys:
                             extra.setdefault(key, []).append(catalog)
             for key, holders in extra.items():
+                if all(_SETTING.fullmatch(text_of([holder], key) or "") for holder in holders):
+                    continue
                 locales = list(dict.fromkeys(client.roster(catalog.tag) for catalog in holders))
                 rename = next((each for (where, _), each in _renames(world, client).items() if where == part and each.old == key), None)
                 yield Problem(
@@ -279,6 +282,10 @@ def surplus(world: World) -> Iterator[Problem]:
                     catalog=holders[0].order,
                     origin=_renaming(rename) if rename is not None else None,
                 )
+
+
+#: What is no text but tells a program something of the locale: ``rtl: true``.
+_SETTING = re.compile(r"true|false|-?[0-9]+")
 
 
 def _computed(source: SourcePart) -> list[str]:

@@ -95,7 +95,7 @@ def edge_space(world: World) -> Iterator[Problem]:
     """Programs join texts: an extra blank shifts a line, a missing one glues two words together.
 
     Reported once for each text, with the corrected text, and once for a catalog that does so as a whole. Not reported: a line end after a
-    text in YAML, which depends on how it is written. To fix: begin and end the text as in the source.
+    text in YAML, which depends on how it is written; texts of punctuation alone. To fix: begin and end the text as in the source.
     """
     known = SourceTexts()
     edged: dict[int, bool] = {}
@@ -111,6 +111,8 @@ def edge_space(world: World) -> Iterator[Problem]:
             other = theirs.get(key) if text else None
             if not text or not other or key not in source.key_set or not text.strip() or not other.strip():
                 continue
+            if not any(map(str.isalnum, text)):
+                continue  # a colon or a dash, before which some languages have a blank
             (start, end), (lead, tail) = _edges(text), _edges(other)
             edges += bool(lead or tail)
             if _WIDE.search(text):

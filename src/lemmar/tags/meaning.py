@@ -90,12 +90,15 @@ def _region(code: str) -> str | None:
 
 
 def language_of(region: str) -> LanguageTag | None:
-    """The language that is likely in a region: with its script where the language is written in several, with the region where it is not
-    the language's own.
+    """The language that is likely in a region; where that is Russian, the one that has its home there. With its script where the language is
+    written in several, with the region where it is not the language's own.
     """
     whole = LanguageTag("und", region=region).maximized()
     if whole.language in ("und", "") or whole.script is None:
         return None
+    if whole.language == "ru" and region != "RU":  # likely, but the code is written for the language that has its home there
+        own = [language for language in table("likely") if len(language) == 2 and LanguageTag(language).maximized().region == region]
+        whole = LanguageTag(own[0]).maximized() if len(own) == 1 else whole
     home = LanguageTag(whole.language).maximized()
     script = whole.script if whole.script != home.script or in_several_scripts(whole.language) else None
     at_home = LanguageTag(whole.language, script=whole.script).maximized().region == region
