@@ -12,16 +12,11 @@ from hypothesis import strategies as st
 
 from lemmar.hiding import visible_problems
 from lemmar.inventory.contents import Spot
+from lemmar.raised import Raised
 from lemmar.rules import Hides, Problem, Rule, Severity, Subject
 from lemmar.trees import File
 
 from .conftest import CLIENT, HEAD, SUPPORTED, Repo
-
-
-class Raised(NamedTuple):
-    rule: Rule
-    severity: Severity
-    problem: Problem
 
 
 def rule(name: str, *hides: Hides) -> Rule:

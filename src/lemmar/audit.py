@@ -5,7 +5,6 @@ from __future__ import annotations
 import hashlib
 from collections.abc import Iterable, Sequence
 from datetime import UTC, date, datetime
-from typing import NamedTuple
 
 from msgspec.structs import replace
 
@@ -16,22 +15,14 @@ from lemmar.findings import Finding, Verdict
 from lemmar.hiding import visible_problems
 from lemmar.inventory import gather
 from lemmar.places import places_of
+from lemmar.raised import Raised, gathered, shared
 from lemmar.resolve import resolve
 from lemmar.resolve.world import World
-from lemmar.rules import SEVERITIES, Problem, Rule, Severity
+from lemmar.rules import SEVERITIES, Rule
 from lemmar.survey import uncharted
 from lemmar.trees import File, Tree
 from lemmar.waivers import Waiving
-from lemmar.words import counted, is_named
-
-
-class Raised(NamedTuple):
-    """A problem on its way to a finding: its rule, its severity, the reason of the waiver that accepts it."""
-
-    rule: Rule
-    severity: Severity
-    problem: Problem
-    waiver: str | None = None
+from lemmar.words import is_named
 
 
 def world_of_charter(read: ReadCharter, tree: Tree, today: str | None = None) -> World:
@@ -60,9 +51,9 @@ def audit(read: ReadCharter, tree: Tree, today: str | None = None) -> Verdict:
     if not any(pattern.matches or pattern.built for pattern in patterns):
         raise UsageError(f"no pattern in {read.file} matches any file, so there is nothing to audit; correct the 'files' of its catalogs")
     known = rules.all_rules()
-    raised = _shared([found for each in known.values() if not each.late for found in _run(each, world)])
+    raised = shared([found for each in known.values() if not each.late for found in _run(each, world)])
     waiving = Waiving(world.charter.waiver, world.today)
-    raised = _gathered([item._replace(waiver=waiving.accepted(item.rule.name, item.problem)) for item in visible_problems(raised)])
+    raised = gathered([item._replace(waiver=waiving.accepted(item.rule.name, item.problem)) for item in visible_problems(raised)])
     world = replace(world, idle=waiving.idle)
     raised += [found for each in known.values() if each.late for found in _run(each, world)]
     findings = _findings(raised, world, tree)
@@ -78,45 +69,6 @@ def _run(each: Rule, world: World) -> Iterable[Raised]:
         return []
     changed = level != each.severity
     return [Raised(each, level if changed else problem.severity or level, problem) for problem in each.check(world)]
-
-
-def _shared(raised: list[Raised]) -> list[Raised]:
-    """One finding for the same fault of the same file, with all clients that share the file."""
-    merged: dict[object, Raised] = {}
-    for item in raised:
-        problem = item.problem
-        key: tuple[object, ...] = (item.rule.name, replace(problem.subject, clients=()), problem.spot, problem.detail)
-        if problem.spot is None or problem.spot.in_charter:
-            key = (*key, problem.subject.clients)
-        known = merged.get(key)
-        if known is None:
-            merged[key] = item
-        else:
-            clients = tuple(dict.fromkeys((*known.problem.subject.clients, *problem.subject.clients)))
-            merged[key] = known._replace(problem=replace(known.problem, subject=replace(known.problem.subject, clients=clients)))
-    return list(merged.values())
-
-
-#: So many whole files with one fault in one client and locale are one finding.
-_MANY_FILES = 3
-
-
-def _gathered(raised: list[Raised]) -> list[Raised]:
-    """One finding, at the first, for many files of one client and locale that have the same fault as a whole."""
-    groups: dict[object, list[Raised]] = {}
-    for item in raised:
-        subject, gather = item.problem.subject, item.problem.gather
-        key = (item.rule.name, item.severity, item.waiver, subject.clients, subject.locale, gather) if gather else id(item)
-        groups.setdefault(key, []).append(item)
-    return [found for those in groups.values() for found in (those if len(those) < _MANY_FILES else [_of_files(those)])]
-
-
-def _of_files(those: list[Raised]) -> Raised:
-    problem = those[0].problem
-    spots = tuple(item.problem.spot for item in those[1:4] if item.problem.spot is not None)
-    text = f"{problem.text}; so it is in {counted(len(those) - 1, 'more file')}"
-    subject = replace(problem.subject, part=None)
-    return those[0]._replace(problem=replace(problem, text=text, subject=subject, related=(*problem.related, *spots)))
 
 
 def _findings(raised: Sequence[Raised], world: World, tree: Tree) -> tuple[Finding, ...]:

@@ -7,30 +7,12 @@ A hidden finding hides too: what explains it explains what it explains.
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import NamedTuple, Protocol, TypeVar
+from typing import NamedTuple
 
-from lemmar.rules import SEVERITIES, Problem, Rule, Severity
+from lemmar.raised import Raised
+from lemmar.rules import SEVERITIES, Problem
 
 _Key = tuple[object, ...]
-
-
-class Raised(Protocol):
-    """What the pass needs of a problem on its way to a finding."""
-
-    @property
-    def rule(self) -> Rule:
-        """The rule that found it."""
-
-    @property
-    def severity(self) -> Severity:
-        """How severe it is."""
-
-    @property
-    def problem(self) -> Problem:
-        """What was found."""
-
-
-_T = TypeVar("_T", bound=Raised)
 
 
 class _Cover(NamedTuple):
@@ -41,7 +23,7 @@ class _Cover(NamedTuple):
     fields: tuple[str, ...]
 
 
-def visible_problems(raised: list[_T]) -> list[_T]:
+def visible_problems(raised: list[Raised]) -> list[Raised]:
     """Those of *raised* that nothing more telling hides, in their order."""
     covers: dict[_Cover, dict[_Key, int]] = {}
     for item in raised:
@@ -74,7 +56,7 @@ def _values(problem: Problem, fields: tuple[str, ...]) -> Iterator[_Key]:
         yield tuple(client if name == "client" else known[name] for name in fields)
 
 
-def _hidden(item: _T, covers: dict[_Cover, dict[_Key, int]]) -> bool:
+def _hidden(item: Raised, covers: dict[_Cover, dict[_Key, int]]) -> bool:
     """Whether, for each of its clients, a finding of another rule that is at least as severe covers it."""
     rank = SEVERITIES.index(item.severity)
     names = (item.rule.name, item.rule.name.partition(".")[0] + ".*", "*")

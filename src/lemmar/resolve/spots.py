@@ -43,6 +43,11 @@ def pattern_of(client: Client, catalog: Catalog) -> Pattern:
     return next(pattern for pattern in client.patterns if pattern.number == catalog.order)
 
 
+def order_of(client: Client, file: str) -> int | None:
+    """The number of the catalog that *file* is of."""
+    return next((pattern.number for pattern in client.patterns if file in pattern.known), None)
+
+
 def file_wanted(pattern: Pattern, tag: Tag, part: str | None) -> File | None:
     """The file that would hold *part* in *tag*; None where the pattern leaves that open."""
     if "*" in pattern.files or "?" in pattern.files:

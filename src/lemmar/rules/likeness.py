@@ -1,11 +1,12 @@
-"""The catalog family, likeness: files that hold the texts of another locale."""
+"""The catalog family, likeness: files that hold the texts of another locale, or say so."""
 
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping
 from typing import TypeVar
 
-from lemmar.inventory.contents import Catalog
+from lemmar.inventory.contents import Catalog, Spot
+from lemmar.inventory.locales import Speller
 from lemmar.prose import Guess, guess
 from lemmar.resolve.pairing import same_language
 from lemmar.resolve.spots import key_spot
@@ -14,7 +15,7 @@ from lemmar.rules import Hides, Problem, Subject, rule
 from lemmar.rules._letters import without_code
 from lemmar.rules._texts import SourceTexts, graded
 from lemmar.rules._translations import texts
-from lemmar.tags import LanguageTag, Tag, write_spelling
+from lemmar.tags import LanguageTag, Tag, same_locale, write_spelling
 from lemmar.words import counted
 
 #: What comes of texts that are another language's.
@@ -177,3 +178,43 @@ def _problem(client: Client, part: str | None, locale: Tag, catalog: Catalog, ot
 
 def _script(tag: Tag) -> str | None:
     return LanguageTag.parse(tag).maximized().script
+
+
+@rule("catalog.mark-differs", "error", "A file's language mark does not match its name.")
+def mark_differs(world: World) -> Iterator[Problem]:
+    """The file was copied from another language, and either its mark or its texts are wrong.
+
+    Reported once for each file that states another locale inside than in its name; the language alone will do, unless the roster has a locale
+    of that name. To fix: correct the mark, or move the file
+    where it belongs.
+    """
+    for client in world.clients:
+        for catalog in client.catalogs:
+            mark = catalog.column.mark
+            marked = Speller("auto", {}).tag(mark) if mark else None
+            if marked and _differs(world, client, marked, catalog.tag):
+                yield Problem(
+                    Subject((client.name,), client.roster(catalog.tag), catalog.part),
+                    f"the file is marked {mark!r}, but its name says {catalog.tag!r}",
+                    Spot(catalog.file, catalog.digest, mark=mark),
+                    "users may get another language than they chose",
+                    "correct the mark, or move the file where it belongs",
+                )
+
+
+def _differs(world: World, client: Client, marked: Tag, named: Tag) -> bool:
+    """Whether a mark means another locale than the name: another language, or exactly another where the roster has both."""
+    mark = LanguageTag.parse(marked).canonical()
+    own = client.roster(named)
+    others = (LanguageTag.parse(tag).canonical() for tag in world.charter.locales if tag != own)
+    mine = LanguageTag.parse(own).canonical(), LanguageTag.parse(named).canonical()
+    if mark not in mine and mark in others and mark.script in (None, mine[0].script) and (mark.script or not mine[0].script):
+        return True
+    return not _one_language(LanguageTag.parse(marked), LanguageTag.parse(named))
+
+
+def _one_language(mark: LanguageTag, named: LanguageTag) -> bool:
+    """Whether a file may be marked so: the same locale, or its language alone; ``no`` and ``nb`` are written for each other."""
+    first, second = (tag._replace(language="nb") if tag.language == "no" else tag for tag in (mark, named))
+    scripts = first.maximized().script, second.maximized().script
+    return same_locale(first, second) or (first.region is None and first.language == second.language and scripts[0] == scripts[1])
