@@ -34,6 +34,7 @@ _PIECE = re.compile(r"\\(?:u([0-9a-fA-F]{4})|(.)|$)|(\")|([ \n\t\r]+)", re.DOTAL
 # What the resource compiler looks at: quotes, escapes, apostrophes.
 _REFUSABLE = re.compile(r"\\(u(?:[0-9a-fA-F]{4}|[0-9a-fA-F]{0,3}\Z)|.)|(\")|(')", re.DOTALL)
 _REFUSED_SIGNS = re.compile(r"(?<!\\)'|\\u[0-9a-fA-F]{0,3}[^0-9a-fA-F\0]")
+_SEVERAL = re.compile(r"%[^\0%]*%")  # in many texts at once
 _SUBSTITUTION = re.compile(r"%(?!\Z)(?:[%n]|([0-9]*)<?[-#+ ,(0-9]*(.?))", re.DOTALL)
 _NUMBERS = "of several substitutions each needs its number (%1$s), so that the resources do not compile"
 _DATES = frozenset("DFKMWZkmwyz")  # conversions that only forms of dates have
@@ -146,7 +147,9 @@ def _plain_column(data: bytes) -> Column | None:
     if len(keys.all) != len(keys):
         return None
     blob = "\0".join(texts)
-    if _REFUSED_SIGNS.search(blob) or ("%" in blob and any(text.count("%") > 1 and _unnumbered(resource_text(text)) for text in texts)):
+    if _REFUSED_SIGNS.search(blob) or (
+        _SEVERAL.search(blob) and any(text.count("%") > 1 and _unnumbered(resource_text(text)) for text in texts)
+    ):
         return None
     special = blob[:1] == " " or blob[-1:] == " " or any(sign in blob for sign in _SPECIAL_SIGNS)
     read = tuple(map(resource_text, texts)) if special else tuple(texts)

@@ -43,8 +43,10 @@ def spelled(every: Iterable[tuple[str | None, Keys]], how: str | None = None) ->
     suffixed: set[str] = set()
     nested: set[str] = set()
     older: set[str] = set()
+    counted = False
     for keys in dict.fromkeys(keys for _, keys in held):
         whole = "\n".join(keys) + "\n"
+        counted = counted or (how in (None, "nested") and ".0\n" in whole)
         if how in (None, "suffix") and "_other\n" in whole:
             bases = [key[: -len("_other")] for key in keys if key.endswith("_other") and len(key) > len("_other")]
             suffixed |= {base for base in bases if how or _with_sibling(base, keys.all)}
@@ -53,7 +55,7 @@ def spelled(every: Iterable[tuple[str | None, Keys]], how: str | None = None) ->
         if how in (None, "suffix") and f"{_PLURAL}\n" in whole:
             older |= {key[: -len(_PLURAL)] for key in keys if key.endswith(_PLURAL) and key[: -len(_PLURAL)] in keys.all}
     usual = frozenset(base for base in older - suffixed if _is_usual(base, held))
-    return Spelled(frozenset(suffixed), frozenset(nested), usual, _numbered(held) if how in (None, "nested") else frozenset())
+    return Spelled(frozenset(suffixed), frozenset(nested), usual, _numbered(held) if counted else frozenset())
 
 
 def _numbered(held: Mapping[tuple[str | None, Keys], int]) -> frozenset[str]:

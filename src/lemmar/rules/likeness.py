@@ -12,7 +12,6 @@ from lemmar.resolve.pairing import same_language
 from lemmar.resolve.spots import key_spot
 from lemmar.resolve.world import Client, SourcePart, World
 from lemmar.rules import Hides, Problem, Subject, rule
-from lemmar.rules._letters import without_code
 from lemmar.rules._texts import SourceTexts, graded
 from lemmar.rules._translations import texts
 from lemmar.tags import LanguageTag, Tag, same_locale, write_spelling
@@ -30,6 +29,8 @@ _Twin = tuple[Client, str | None, tuple[Tag, Catalog], tuple[Tag, Catalog]]
 _Guessed = tuple[Client, Tag, str | None, Catalog, Guess]
 #: So many texts of a catalog are looked at.
 _SAMPLED = 200
+#: So many characters are looked at together: some eighty words.
+_AT_A_TIME = 600
 
 
 @rule(
@@ -55,11 +56,9 @@ def _twins(world: World) -> Iterator[_Twin]:
     known = SourceTexts()
     seen: dict[tuple[object, ...], tuple[Tag, Catalog]] = {}
     for client, locale, part, catalog, source in texts(world):
-        if not _has_texts(catalog, source, known):
-            continue
         name = (client.name, part, catalog.order, catalog.column.keys, catalog.column.texts)
         other, first = seen.setdefault(name, (locale, catalog))
-        if not same_language(other, locale):
+        if not same_language(other, locale) and _has_texts(catalog, source, known):
             those = (locale, catalog), (other, first)
             copy, kept = those if _fits(*those[0]) <= _fits(*those[1]) else those[::-1]
             yield client, part, copy, kept
@@ -145,12 +144,19 @@ def _in_another(those: list[_Guessed]) -> Iterator[_Guessed]:
 
 
 def _sample(catalog: Catalog, theirs: Mapping[str, str]) -> Iterator[str]:
-    """Texts from all of a catalog that are not the source's, without what is no word."""
+    """Texts from all of a catalog that are not the source's, some at a time."""
     column = catalog.column
     step = max(len(column.keys) // _SAMPLED, 1)
+    some: list[str] = []
+    length = 0
     for key, text in zip(column.keys[::step], column.texts[::step], strict=True):
         if text and theirs.get(key) != text:
-            yield without_code(text)
+            some.append(text)
+            length += len(text)
+            if length > _AT_A_TIME:
+                yield "\n".join(some)
+                some, length = [], 0
+    yield "\n".join(some)
 
 
 def _has_texts(catalog: Catalog, source: SourcePart, known: SourceTexts) -> bool:
