@@ -5,7 +5,11 @@ from __future__ import annotations
 import json
 import os
 import resource
+import shutil
+import subprocess
+import sys
 import time
+from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
@@ -249,3 +253,78 @@ def test_a_merge_keeps_every_line_where_it_is(lines: list[str]) -> None:
         ]
         kept = [line for line in side.splitlines() if line.strip()]
         assert set(kept) <= set(data.splitlines())
+
+
+# ------------------------------------------------------------------------------------------- what cannot be listed or read
+
+
+def as_somebody_else(repo: Repo, *arguments: str) -> subprocess.CompletedProcess[str]:
+    """A run as a user whom permissions bind."""
+    command = [str(Path(sys.executable).with_name("lemmar")), *arguments]
+    if os.geteuid() == 0:
+        if shutil.which("setpriv") is None:
+            pytest.skip("setpriv is not there, and root may read everything")
+        command = ["setpriv", "--reuid=65534", "--regid=65534", "--clear-groups", *command]
+    environment = os.environ | {"HOME": "/nonexistent"}
+    done = subprocess.run(command, cwd=repo.root, capture_output=True, text=True, env=environment)
+    if "setpriv" in command[0] and done.returncode in (126, 127):
+        pytest.skip("another user may not run the program here")
+    return done
+
+
+@pytest.fixture
+def open_repo(repo: Repo) -> Iterator[Repo]:
+    """A monorepo that other users may read."""
+    for folder in (repo.root, *repo.root.parents):
+        if folder.stat().st_uid == os.geteuid() and folder != Path("/"):
+            folder.chmod(folder.stat().st_mode | 0o755)
+    yield repo
+    for folder in repo.root.rglob("*"):
+        if folder.is_dir() and not folder.is_symlink():
+            folder.chmod(0o755)
+
+
+@pytest.mark.parametrize("command", [["audit"], ["survey"], ["read", "app"]])
+def test_a_folder_that_may_not_be_listed_is_told(open_repo: Repo, command: list[str]) -> None:
+    open_repo.write(one({"app/w/more/x.json": "{}"}, files="w/**/{locale}.json"))
+    open_repo.write({"app/w/en.json": EN, "app/w/de.json": DE})
+    (open_repo.root / "app/w/more").chmod(0)
+    done = as_somebody_else(open_repo, *command)
+    assert done.returncode == 3, done
+    assert "w/more cannot be listed: Permission denied" in done.stdout + done.stderr
+
+
+def test_an_ignore_file_that_cannot_be_read_is_told(repo: Repo) -> None:
+    repo.write(one())
+    os.mkfifo(repo.root / ".gitignore")
+    data = repo.audit()
+    assert (data["complete"], repo.run("audit").code) == (False, 3)
+    assert data["unfinished"] == ["the file .gitignore cannot be read: it is not a regular file"]
+
+
+def test_a_root_that_leads_out_is_not_looked_into(
+    repo: Repo, tmp_path_factory: pytest.TempPathFactory
+) -> None:
+    outside = tmp_path_factory.mktemp("outside")
+    (outside / "w").mkdir(parents=True)
+    (outside / "w" / "en.json").write_text('{"bunk": "secret"}')
+    repo.write({"lemmar.toml": one()["lemmar.toml"], "other/w/en.json": EN})
+    (repo.root / "app").symlink_to(outside)
+    for command in (["audit"], ["peek", "bunk"], ["client", "app"], ["grid"], ["survey"]):
+        ran = repo.run(*command)
+        assert "secret" not in ran.out + ran.err, (command, ran)
+        assert "the folder app leads out of the monorepo" in ran.err or ran.code in (2, 3), ran
+
+
+@pytest.mark.parametrize("what", ["fifo", "device", "huge"])
+def test_a_charter_that_is_no_plain_file(repo: Repo, what: str) -> None:
+    path = repo.root / "lemmar.toml"
+    if what == "fifo":
+        os.mkfifo(path)
+    elif what == "device":
+        path.symlink_to("/dev/zero")
+    else:
+        with path.open("wb") as stream:
+            stream.truncate(1 << 32)
+    ran = repo.run("audit", "--charter", "lemmar.toml")
+    assert ran.code == 2 and "lemmar.toml cannot be read: it is" in ran.err, ran

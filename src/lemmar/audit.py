@@ -30,7 +30,7 @@ def world_of_charter(read: ReadCharter, tree: Tree, today: str | None = None) ->
     inventory = gather(read.charter, tree)
     clients = resolve(read.charter, inventory)
     beyond = uncharted(read.charter, tree, clients)
-    unfinished = tuple(dict.fromkeys((*inventory.unfinished, *beyond.unfinished)))
+    unfinished = tuple(dict.fromkeys((*inventory.unfinished, *beyond.unfinished, *tree.unread())))
     day = today or datetime.now(UTC).date().isoformat()
     return World(read.charter, File(read.file), read.lines, clients, inventory.shapes, day, uncharted=beyond.folders, unfinished=unfinished)
 

@@ -15,8 +15,13 @@ from lemmar.charter.lines import KeyLines
 from lemmar.charter.lines import Path as KeyPath
 from lemmar.charter.types import Charter
 from lemmar.errors import CharterError, Mistake, TreeError
+from lemmar.trees.opening import regular_bytes
 
 FILE_NAME = "lemmar.toml"
+
+
+#: A larger charter is not read.
+_MOST = 16 * 1024 * 1024
 
 
 class ReadCharter(NamedTuple):
@@ -44,7 +49,7 @@ def read(path: Path, rules: Iterable[str] = ()) -> ReadCharter:
         CharterError: it has mistakes; all of them are in it.
     """
     try:
-        data = path.read_bytes()
+        data = regular_bytes(str(path), _MOST)
     except OSError as error:
         raise TreeError(f"the charter {path} cannot be read: {error.strerror or error}") from error
     charter, lines = parse(data, path.name, rules)

@@ -32,8 +32,11 @@ def charter_of(path: Path | None) -> tuple[ReadCharter, Tree]:
 
 
 def world_of(path: Path | None) -> World:
-    """The resolved world of the charter at *path*."""
-    return world_of_charter(*charter_of(path))
+    """The resolved world of the charter at *path*; what of it could not be looked at is remarked."""
+    world = world_of_charter(*charter_of(path))
+    for words in world.unfinished:
+        remark(f"not checked: {words}")
+    return world
 
 
 def check_known(what: str, named: Iterable[str], known: Iterable[str]) -> None:

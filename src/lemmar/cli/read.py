@@ -46,6 +46,7 @@ def command(
     from lemmar import formats
     from lemmar import syntax as syntaxes
     from lemmar.cli._running import check_known, show
+    from lemmar.cli._writing import remark
     from lemmar.inventory.files import How, catalogs_in, check_locales, read_file
     from lemmar.views import read as views
 
@@ -61,7 +62,10 @@ def command(
     seen = [read_file(file, how) for folder in folders for file in folder.files]
     check_locales(locales, seen)
     show(views.view(seen, [folder.passed for folder in folders]), form, target)
-    if not all(found.complete for found in seen):
+    unread = [words for folder in folders for words in folder.unread]
+    for words in unread:
+        remark(f"not checked: {words}")
+    if unread or not all(found.complete for found in seen):
         return Exit.INCOMPLETE
     return Exit.HOLD if any(found.defects for found in seen) else Exit.CLEAR
 

@@ -86,10 +86,11 @@ class SeenFile(NamedTuple):
 
 
 class InFolder(NamedTuple):
-    """The files to read, and how many others with the suffix of a catalog are passed over, by the reason."""
+    """The files to read, how many others with the suffix of a catalog are passed over, by the reason, and what could not be looked at."""
 
     files: tuple[str, ...]
     passed: Mapping[str, int] = NOTHING
+    unread: tuple[str, ...] = ()
 
 
 def catalogs_in(named: str) -> InFolder:
@@ -114,7 +115,7 @@ def catalogs_in(named: str) -> InFolder:
             passed["source code; name a file to read it as a catalog"] += 1
         else:
             found.append(f"{named.rstrip('/')}/{match.file}")
-    return InFolder(tuple(found) or (named,), dict(sorted(passed.items())))
+    return InFolder(tuple(found) or (named,), dict(sorted(passed.items())), tree.unread())
 
 
 def read_file(file: str, how: How) -> SeenFile:

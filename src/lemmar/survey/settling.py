@@ -37,7 +37,8 @@ def draw_up(tree: Tree, tell: Callable[[str], None] = lambda _words: None) -> Dr
     readings = Readings()
     found = draft(tree, [match.file for match in tree.files("**", "")], readings, tell)
     tell("trying the charter on what the clients hold")
-    return _settled(found, tree, readings) if found.clients else found
+    found = _settled(found, tree, readings) if found.clients else found
+    return found._replace(unfinished=tuple(dict.fromkeys((*found.unfinished, *tree.unread()))))
 
 
 def _settled(found: Draft, tree: Tree, readings: Readings) -> Draft:

@@ -8,19 +8,16 @@ from __future__ import annotations
 
 import os
 import re
-import stat
 from contextlib import suppress
 from pathlib import Path
 
 from lemmar.trees import Digest, File, Match, digest_of
 from lemmar.trees.ignoring import FETCHED, Ignoring
+from lemmar.trees.opening import regular_bytes
 from lemmar.trees.patterns import compile_pattern, from_root, match_path
 
-#: A larger file is not read; no catalog comes near it.
-MAX_BYTES = 256 * 1024 * 1024
 #: Folders deeper than this below a pattern's base are not walked.
 _MAX_DEPTH = 64
-_READING = os.O_RDONLY | getattr(os, "O_NONBLOCK", 0) | getattr(os, "O_BINARY", 0)
 
 
 class FolderTree:
@@ -30,6 +27,7 @@ class FolderTree:
         self.root = Path(os.path.realpath(root))
         self._prefix = f"{self.root}/"
         self._listings: dict[str, list[tuple[str, bool]]] = {}
+        self._unlisted: dict[str, str] = {}
         self._ignoring = Ignoring(self.root)
 
     def files(self, pattern: str, base: str = "") -> list[Match]:
@@ -43,6 +41,9 @@ class FolderTree:
         ways = compile_pattern(pattern)
         start, ways = from_root(base, ways)
         found: dict[str, None] = {}
+        if start and not self._inside(start):
+            self._unlisted[start] = f"the folder {start} leads out of the monorepo and is not looked into"
+            return []
         for way in ways:
             self._walk(start, way.steps, "", found, 0, ())
         prefix = f"{start}/" if start else ""
@@ -57,19 +58,11 @@ class FolderTree:
 
     def data(self, file: File) -> bytes:
         """The file's bytes. Raises `OSError` as `read` does."""
-        descriptor = os.open(f"{self._prefix}{file}", _READING)
-        try:
-            facts = os.fstat(descriptor)
-            if not stat.S_ISREG(facts.st_mode):
-                raise OSError("it is not a regular file")
-            if facts.st_size > MAX_BYTES:
-                raise OSError(f"it is larger than {MAX_BYTES // 2**20} MiB")
-            data = os.read(descriptor, facts.st_size + 1)
-            if len(data) != facts.st_size:  # it grows, shrinks or comes in pieces: read to its end
-                data += b"".join(iter(lambda: os.read(descriptor, 1 << 20), b""))
-        finally:
-            os.close(descriptor)
-        return data
+        return regular_bytes(f"{self._prefix}{file}")
+
+    def unread(self) -> tuple[str, ...]:
+        """Sentences on the folders that were to be listed, and the ignore files that were to be read, and could not be."""
+        return (*self._unlisted.values(), *self._ignoring.unread)
 
     def is_file(self, path: str) -> bool:
         """Whether *path* is a regular file inside the root."""
@@ -137,10 +130,16 @@ class FolderTree:
                         sound = not entry.is_symlink() or self._link_is_sound(path)
                         if sound and (entry.is_dir() or entry.is_file()):
                             listing.append((entry.name, entry.is_dir()))
-        except OSError:
-            pass
+        except OSError as error:
+            if not folder or not isinstance(error, (FileNotFoundError, NotADirectoryError)) or self._was_listed(folder):
+                self._unlisted[folder] = f"the folder {folder or '.'} cannot be listed: {error.strerror or error}"
         self._listings[folder] = sorted(listing)
         return self._listings[folder]
+
+    def _was_listed(self, folder: str) -> bool:
+        """Whether the folder was there when the one around it was listed."""
+        above, _, name = folder.rpartition("/")
+        return (name, True) in self._listings.get(above, ())
 
     def _link_is_sound(self, path: str) -> bool:
         """Whether a link stays inside the root and does not lead to a folder that it lies in."""

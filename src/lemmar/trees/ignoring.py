@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING
 
 from lemmar.errors import IncompleteError
 from lemmar.text import lines
+from lemmar.trees.opening import regular_bytes
 
 if TYPE_CHECKING:
     from pathspec import GitIgnoreSpec
@@ -22,6 +23,10 @@ FETCHED = frozenset(
 )
 
 
+#: A larger file of patterns is not read.
+_MOST = 2 * 1024 * 1024
+
+
 class Ignoring:
     """Which paths under *root* git ignores."""
 
@@ -29,6 +34,7 @@ class Ignoring:
         self.root = root
         self._specs: dict[str, tuple[tuple[int, GitIgnoreSpec], ...]] = {}
         self._known: dict[tuple[str, bool], bool] = {}
+        self.unread: list[str] = []
 
     def ignores(self, path: str, is_folder: bool) -> bool:
         """Whether git ignores *path*, whose parent folders it does not ignore, and tracks nothing there."""
@@ -50,9 +56,9 @@ class Ignoring:
         """What the folder and those above it say, the nearest first, each with where a path begins that is relative to it."""
         known = self._specs.get(folder)
         if known is None:
-            said = _lines(self.root / folder / ".gitignore")
+            said = self._lines(f"{folder}/.gitignore" if folder else ".gitignore")
             if not folder:
-                said = _lines(self.root / ".git" / "info" / "exclude") + said
+                said = self._lines(".git/info/exclude") + said
             known = self._specs_for(folder.rpartition("/")[0]) if folder else ()
             if said:
                 from pathspec import GitIgnoreSpec
@@ -60,6 +66,16 @@ class Ignoring:
                 known = ((len(folder) + bool(folder), GitIgnoreSpec.from_lines(said)), *known)
             self._specs[folder] = known
         return known
+
+    def _lines(self, file: str) -> list[str]:
+        try:
+            text = regular_bytes(str(self.root / file), _MOST).decode("utf-8", "replace")
+        except (FileNotFoundError, NotADirectoryError):
+            return []
+        except OSError as error:
+            self.unread.append(f"the file {file} cannot be read: {error.strerror or error}")
+            return []
+        return [line for line in lines(text) if line.strip() and not line.startswith("#")]
 
     def _tracked(self, path: str, is_folder: bool) -> bool:
         return any(file.startswith(f"{path}/") for file in self._index) if is_folder else path in self._index
@@ -91,10 +107,3 @@ class Ignoring:
         except (OSError, subprocess.SubprocessError):
             return frozenset()
         return frozenset(done.stdout.decode("utf-8", "surrogateescape").split("\0"))
-
-
-def _lines(file: Path) -> list[str]:
-    try:
-        return [line for line in lines(file.read_text("utf-8", "replace")) if line.strip() and not line.startswith("#")]
-    except OSError:
-        return []

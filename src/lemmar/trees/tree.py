@@ -41,5 +41,8 @@ class Tree(Protocol):
     def data(self, file: File) -> bytes:
         """The file's bytes, where its digest is not needed. Raises `OSError` where it cannot be read."""
 
+    def unread(self) -> Sequence[str]:
+        """Sentences on what was to be listed or read to find files, and could not be: the tree is then not wholly known."""
+
     def is_file(self, path: str) -> bool:
         """Whether *path* is a regular file inside the tree."""

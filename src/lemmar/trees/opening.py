@@ -1,0 +1,34 @@
+"""Opens files that anything may stand behind: never waits on one that is no regular file, never reads one that is too large."""
+
+from __future__ import annotations
+
+import os
+import stat
+
+#: A larger file is not read; no catalog comes near it.
+MAX_BYTES = 256 * 1024 * 1024
+_READING = os.O_RDONLY | getattr(os, "O_NONBLOCK", 0) | getattr(os, "O_BINARY", 0) | getattr(os, "O_NOCTTY", 0)
+
+
+def regular_bytes(path: str, most: int = MAX_BYTES) -> bytes:
+    """The bytes of the regular file at *path*. Raises `OSError` where it is none, cannot be read, or is larger than *most* bytes."""
+    if not stat.S_ISREG(os.stat(path).st_mode):  # a device may do something when it is opened
+        raise OSError("it is not a regular file")
+    descriptor = os.open(path, _READING)
+    try:
+        facts = os.fstat(descriptor)  # another file may stand there by now
+        if not stat.S_ISREG(facts.st_mode):
+            raise OSError("it is not a regular file")
+        if facts.st_size > most:
+            raise OSError(f"it is larger than {most // 2**20} MiB")
+        data = os.read(descriptor, facts.st_size + 1)
+        while len(data) != facts.st_size:  # it grows, shrinks or comes in pieces: read to its end
+            more = os.read(descriptor, 1 << 20)
+            if not more:
+                break
+            data += more
+            if len(data) > most:
+                raise OSError(f"it is larger than {most // 2**20} MiB")
+    finally:
+        os.close(descriptor)
+    return data
