@@ -9,6 +9,7 @@ import shutil
 import subprocess
 import sys
 import time
+import tomllib
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -19,8 +20,12 @@ from hypothesis import strategies as st
 from lemmar import formats
 from lemmar.documents.merges import unfinished
 from lemmar.formats import ReadOptions
+from lemmar.survey.aside import Aside
+from lemmar.survey.draft import Draft, DraftCatalog, DraftClient, DraftSyntax, Question
+from lemmar.survey.writing import charter_text
+from lemmar.tags import Tag
 
-from .conftest import Repo
+from .conftest import Repo, charter
 from .test_rules import DE, EN, android, one, xml
 
 BILLION = (
@@ -328,3 +333,69 @@ def test_a_charter_that_is_no_plain_file(repo: Repo, what: str) -> None:
             stream.truncate(1 << 32)
     ran = repo.run("audit", "--charter", "lemmar.toml")
     assert ran.code == 2 and "lemmar.toml cannot be read: it is" in ran.err, ran
+
+
+# ------------------------------------------------------------------------------------------------------------------- odd names
+
+
+_any_text = st.text(st.characters(codec="utf-8"), max_size=20) | st.sampled_from(
+    [
+        'a\n[[waiver]]\nrule = "*"\nreason = "x"\n#',
+        "'",
+        '"',
+        "\\",
+        "]",
+        "#",
+        "\r\n",
+        "\u202ex",
+        "'\n'",
+        "\x7f",
+    ]
+)
+
+
+@given(name=_any_text, key=_any_text, words=_any_text)
+def test_a_draft_s_charter_holds_what_was_meant_and_nothing_else(
+    name: str, key: str, words: str
+) -> None:
+    catalog = DraftCatalog(name, {"files": name, "format": key}, (Tag("en"),), ("f",), 1, 1.0)
+    client = DraftClient(
+        name, "web", key, words, words, (catalog,), (), Tag("en"), doubts=(Question(key, words),)
+    )
+    syntax = DraftSyntax("own", words, (key, name))
+    draft = Draft(
+        (client,), Tag("en"), (Tag("en"),), {}, (), Tag("en"),
+        questions=(Question(name, words),), aside=(Aside(words, key),), syntaxes=(syntax,),
+        source_only=(name,), unfinished=(words,),
+    )  # fmt: skip
+    found = tomllib.loads(charter_text(draft))
+    assert set(found) == {"charter", "roster", "chains", "gate", "messages", "syntax", "client"}
+    assert found["charter"]["ignore"] == [words] and found["messages"]["source-only-keys"] == [name]
+    (only,) = found["client"]
+    assert (only["name"], only["root"]) == (name, key)
+    assert only["catalog"] == [{"files": name, "format": key}]
+    assert found["syntax"]["own"] == {"placeholder": words}
+
+
+def test_a_survey_of_odd_names_draws_up_the_rest(repo: Repo) -> None:
+    odd = [
+        'a\n[[waiver]]\nrule = "*"\n#',
+        "b[c]",
+        "{locale}",
+        "d\\e",
+        "f\x1bg",
+        "i'j\"k",
+        "n?*o",
+        "l" * 250,
+    ]
+    for name in odd:
+        repo.write({f"{name}/w/{tag}.json": DE.replace("Lager", tag) for tag in ("en", "de", "fr")})
+    name = os.fsdecode(b"m\xff")
+    repo.write({f"{name}/w/{tag}.json": DE.replace("Lager", tag) for tag in ("en", "de", "fr")})
+    ran = repo.run("survey", "--write")
+    assert (ran.code == 0 and ran.out.isprintable()) or "\x1b" not in ran.out
+    charter_ = tomllib.loads((repo.root / "lemmar.toml").read_text("utf-8"))
+    assert {client["root"] for client in charter_["client"]} == {"i'j\"k", "l" * 250}
+    assert "waiver" not in charter_ and "b[c]/w/" in ran.out
+    repo.write({"lemmar.toml": charter(r"b\\[c\\]/w/{locale}.json", root=".", claim="")})
+    assert "catalog.no-match" not in {each["rule"] for each in repo.audit()["findings"]}

@@ -9,6 +9,7 @@ from lemmar.inventory.contents import Catalog, Claim, Named, Pattern, Spot
 from lemmar.resolve.world import Client, SourcePart, World
 from lemmar.tags import LanguageTag, Tag, write_spelling
 from lemmar.trees import File
+from lemmar.trees.patterns import as_named, taken_apart
 
 
 def charter_spot(world: World, *path: str | int) -> Spot:
@@ -50,10 +51,11 @@ def order_of(client: Client, file: str) -> int | None:
 
 def file_wanted(pattern: Pattern, tag: Tag, part: str | None) -> File | None:
     """The file that would hold *part* in *tag*; None where the pattern leaves that open."""
-    if "*" in pattern.files or "?" in pattern.files:
+    files = taken_apart(pattern.files)
+    if "*" in files or "?" in files:
         return None
     name = write_spelling(LanguageTag.parse(tag), pattern.spelling)
-    path = pattern.files.replace("[", "").replace("]", "").replace("{locale}", name)
+    path = as_named(files.replace("[", "").replace("]", "").replace("{locale}", name))
     path = re.sub(r"\{part\+?\}", part or "", path)
     steps: list[str] = pattern.base.split("/") if pattern.base else []
     for step in path.split("/"):

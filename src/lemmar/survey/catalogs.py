@@ -65,6 +65,10 @@ def may_be_catalog(file: str) -> bool:
 _Group = tuple[str, str, Kind]
 
 
+#: Names that a pattern would take for something else, or that hold what cannot be seen.
+_ODD = re.compile(r"[\[\]{}*?\\\x00-\x1f\x7f-\x9f\ud800-\udfff]")
+
+
 class CatalogFinder:
     """Finds the catalogs among *files* of *tree*; what lies in folders that are no client's own
     in *aside*, what not be looked at in *unfinished*. Without *wholes* files for all locales are looked for only where catalogs live.
@@ -80,8 +84,12 @@ class CatalogFinder:
         self._aside: dict[Aside, list[str]] = defaultdict(list)
         self._packed: list[str] = []
         suffixes = _suffixes()
+        self.odd: list[str] = []
         for file in every:
-            if "._" in file and file.rpartition("/")[2].startswith("._"):  # what some systems keep of a file beside it
+            if _ODD.search(file):
+                if suffix_of(file) in suffixes:
+                    self.odd.append(file)
+            elif "._" in file and file.rpartition("/")[2].startswith("._"):  # what some systems keep of a file beside it
                 self._shadows.append(file)
             elif suffix_of(file) in suffixes:
                 reason = aside.of(file)

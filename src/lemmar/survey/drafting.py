@@ -410,6 +410,11 @@ def _best(names: Mapping[Tag, int]) -> Tag:
 
 def _left_over(finder: CatalogFinder) -> Iterable[Question]:
     """Files that hold texts and are in no catalog: their formats hold nothing else, or they lie where catalogs live."""
+    if finder.odd:
+        more = f" and {counted(len(finder.odd) - 1, 'more file')}" if len(finder.odd) > 1 else ""
+        yield Question(
+            finder.odd[0], f"is this{more} part of a catalog? Its name has signs of patterns; write it with a backslash before each"
+        )
     for file, form, number in finder.left_over():
         more = f" and {number - 1} more in this folder" if number > 1 else ""
         yield Question(file, f"is this{more} a catalog? It holds texts ({form}), and no file of another locale was found beside it")

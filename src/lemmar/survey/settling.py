@@ -20,7 +20,9 @@ from lemmar.survey.draft import Draft, DraftClient, DraftRequest, Question
 from lemmar.survey.drafting import draft
 from lemmar.survey.writing import charter_text
 from lemmar.tags import LanguageTag, Tag
+from lemmar.text import visible
 from lemmar.trees import File, Tree
+from lemmar.words import counted
 
 #: A locale that most clients hold less than this of is on trial.
 _HALF = 0.5
@@ -32,10 +34,21 @@ _REQUESTS = (
 _MOST_REQUESTS = 6
 
 
+#: Names of which a charter could not tell what they are.
+_UNWRITABLE = re.compile("[\x00-\x1f\x7f-\x9f\u2028\u2029\ud800-\udfff]")
+
+
 def draw_up(tree: Tree, tell: Callable[[str], None] = lambda _words: None) -> Draft:
     """The draft for the monorepo that *tree* is, settled by what its clients hold and answer; how far it is goes to *tell*."""
     readings = Readings()
-    found = draft(tree, [match.file for match in tree.files("**", "")], readings, tell)
+    every = [match.file for match in tree.files("**", "")]
+    files = [file for file in every if file.isprintable() or not _UNWRITABLE.search(file)]
+    found = draft(tree, files, readings, tell)
+    if len(files) < len(every):
+        lost = next(file for file in every if _UNWRITABLE.search(file))
+        more = f" and {counted(len(every) - len(files) - 1, 'more file')}" if len(every) - len(files) > 1 else ""
+        words = f"is this{more} part of a client? Its name is no UTF-8, or has signs that nobody sees, so that no charter can hold it"
+        found = found._replace(questions=(*found.questions, Question(visible(lost), words)))
     tell("trying the charter on what the clients hold")
     found = _settled(found, tree, readings) if found.clients else found
     return found._replace(unfinished=tuple(dict.fromkeys((*found.unfinished, *tree.unread()))))

@@ -8,10 +8,12 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from typing import Any
 
 from lemmar.survey.draft import Draft, DraftClient, asked
-from lemmar.text import visible
+from lemmar.text import BIDI_CONTROLS, visible
 
 _BARE = re.compile(r"[A-Za-z0-9_-]+")
 _WIDTH = 120
+#: What may not stand in TOML as it is, or would make a reader see something else.
+_UNSEEN = re.compile("[\x7f-\x9f\u2028\u2029\ufeff" + BIDI_CONTROLS + "]")
 
 
 def charter_text(draft: Draft) -> str:
@@ -141,7 +143,7 @@ def _value(value: Any) -> str:
         return f"{value:.2f}" if isinstance(value, float) else str(value)
     if isinstance(value, Sequence) and not isinstance(value, str):
         return f"[{', '.join(map(_value, value))}]"
-    return json.dumps(str(value), ensure_ascii=False).replace("\x7f", "\\u007f")
+    return _UNSEEN.sub(lambda match: f"\\u{ord(match[0]):04x}", json.dumps(str(value), ensure_ascii=False))
 
 
 def _key(name: str) -> str:
@@ -149,7 +151,7 @@ def _key(name: str) -> str:
 
 
 def _expression(text: str) -> str:
-    return f"'{text}'" if "'" not in text else _value(text)
+    return f"'{text}'" if "'" not in text and text.isprintable() else _value(text)
 
 
 def _table(value: Mapping[Any, Any]) -> str:

@@ -1,4 +1,5 @@
-"""File patterns: ``{locale}``, ``{part}``, ``{part+}``, ``*``, ``**`` and stretches in brackets that may be absent.
+"""File patterns: ``{locale}``, ``{part}``, ``{part+}``, ``*``, ``**`` and stretches in brackets that may be absent. A backslash before one of
+these signs makes it a letter.
 
 Pure: a pattern is compiled to steps, a step a path segment; walking a tree by them is the tree's business.
 """
@@ -16,6 +17,22 @@ _FIELD = re.compile(r"\{(locale|part\+?)\}")
 _PART_THEN_LOCALE = re.compile(r"\(\?P<part>\[\^/\]\+\)[^/]*\(\?P<locale>")
 _MOST_STRETCHES = 6
 _OUTSIDE = "the pattern leads out of the monorepo; '..' stands only at its beginning"
+
+
+#: What stands for a sign that is a letter while a pattern is taken apart: characters that no file's name has.
+_LETTERS = {sign: chr(0x10FF00 + number) for number, sign in enumerate("[]{}*?\\")}
+_SIGNS = str.maketrans({letter: sign for sign, letter in _LETTERS.items()})
+_ESCAPED = re.compile(r"\\([\[\]{}*?\\])")
+
+
+def taken_apart(pattern: str) -> str:
+    """*pattern* with a character of its own for each sign that a backslash makes a letter; `as_named` puts the letters back."""
+    return _ESCAPED.sub(lambda match: _LETTERS[match[1]], pattern) if "\\" in pattern else pattern
+
+
+def as_named(text: str) -> str:
+    """A piece of a pattern that was taken apart, as files are named."""
+    return text.translate(_SIGNS)
 
 
 class PatternError(ValueError):
@@ -52,11 +69,12 @@ def compile_pattern(pattern: str) -> tuple[Way, ...]:
     """
     if not pattern:
         raise PatternError("the pattern is empty")
+    pattern = taken_apart(pattern)
     if pattern.startswith("/") or re.match(r"[A-Za-z]:", pattern) or "\\" in pattern:
         raise PatternError("a pattern is relative, with '/' between its segments")
     unknown = re.search(r"\{[^}]*\}?", _FIELD.sub("", pattern))
     if unknown:
-        raise PatternError(f"{unknown.group()!r} is not known; a pattern has {{locale}}, {{part}} and {{part+}}")
+        raise PatternError(f"{as_named(unknown.group())!r} is not known; a pattern has {{locale}}, {{part}} and {{part+}}")
     ways = [_way(variant) for variant in _expand(pattern)]
     return tuple(sorted(ways, key=lambda way: not way.marked))
 
@@ -91,7 +109,7 @@ def _way(pattern: str) -> Way:
         if "{part+}" in name:  # the segment may begin in folders above the one that it ends in
             steps.append(None)
         literal = not re.search(r"[*?{]", name)
-        steps.append(name if literal else re.compile(spans + r"\Z", re.DOTALL))
+        steps.append(as_named(name) if literal else re.compile(spans + r"\Z", re.DOTALL))
         whole.append(expression + ("" if last else "/"))
     return Way(tuple(steps), re.compile("".join(whole) + r"\Z", re.DOTALL), "{locale}" in pattern)
 
@@ -110,7 +128,7 @@ def _segment(name: str, seen: set[str]) -> tuple[str, str]:
                 whole.append(f"(?P<{field}>{text})")
                 seen.add(field)
         else:
-            expression = {"*": "[^/]*", "**": "[^/]*", "?": "[^/]"}.get(piece, re.escape(piece))
+            expression = {"*": "[^/]*", "**": "[^/]*", "?": "[^/]"}.get(piece, re.escape(as_named(piece)))
             whole.append(expression)
             alone.append(expression)
     return "".join(whole), "".join(alone)
