@@ -5,7 +5,9 @@ from __future__ import annotations
 import json
 import os
 import resource
+import shlex
 import shutil
+import signal
 import subprocess
 import sys
 import time
@@ -399,3 +401,53 @@ def test_a_survey_of_odd_names_draws_up_the_rest(repo: Repo) -> None:
     assert "waiver" not in charter_ and "b[c]/w/" in ran.out
     repo.write({"lemmar.toml": charter(r"b\\[c\\]/w/{locale}.json", root=".", claim="")})
     assert "catalog.no-match" not in {each["rule"] for each in repo.audit()["findings"]}
+
+
+# ----------------------------------------------------------------------------------------------------------------- streams
+
+
+COMMANDS = [
+    *(["audit"], ["survey"], ["grid"], ["chain"], ["landing", "de-CH"], ["peek", "bunk"], ["client"]),
+    *(["rules"], ["rules", "roster.split"], ["charter"], ["charter", "--schema"], ["tag", "de"]),
+    *(["read", "app/w/en.json"], ["demo", "--into", "made"], ["--help"], ["--version"], ["audit", "--help"]),
+]  # fmt: skip
+LEMMAR = str(Path(sys.executable).with_name("lemmar"))
+
+
+@pytest.mark.parametrize("command", COMMANDS, ids=" ".join)
+def test_streams_that_are_closed_or_full(repo: Repo, command: list[str]) -> None:
+    repo.write(one({"app/w/de.json": DE.replace("{{name}}", "")}))
+
+    def run(redirected: str) -> subprocess.CompletedProcess[str]:
+        shutil.rmtree(repo.root / "made", ignore_errors=True)
+        line = f"{shlex.join([LEMMAR, *command])} {redirected}"
+        return subprocess.run(["sh", "-c", line], cwd=repo.root, capture_output=True, text=True)
+
+    plain = run("")
+    for redirected in (">&-", ">/dev/full"):
+        done = run(redirected)
+        assert done.returncode == 74 and done.stderr.count("the output could not be written") == 1
+    for redirected in ("2>&-", "2>/dev/full"):
+        done = run(redirected)
+        assert (done.returncode, done.stdout) == (plain.returncode, plain.stdout)
+    assert run(">&- 2>&-").returncode == 74
+    assert run("| head -c 1").stderr == plain.stderr
+
+
+@pytest.mark.parametrize(("number", "code"), [(signal.SIGINT, 130), (signal.SIGTERM, 143)])
+@pytest.mark.parametrize("after", [0.0, 0.02, 0.05, 0.1, 0.2, 0.4])
+def test_a_signal_at_any_moment_is_no_verdict(
+    repo: Repo, number: signal.Signals, code: int, after: float
+) -> None:
+    """At the very first Python's own start may answer, by the same code or by the signal itself; a run that was through keeps its own."""
+    many = {f"app/w/{tag}/{part}.json": EN for tag in ("en", "de") for part in range(400)}
+    repo.write(one(dict(many), files="w/{locale}/{part}.json"))
+    running = subprocess.Popen(
+        [LEMMAR, "audit"], cwd=repo.root, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True
+    )
+    time.sleep(after)
+    running.send_signal(number)
+    out, err = running.communicate(timeout=60)
+    assert running.returncode in (code, -number) or "verdict:" in out, (running.returncode, err)
+    before = "bin/lemmar" in err and "lemmar/" not in err.replace("bin/lemmar", "")
+    assert "Traceback" not in err or before, err  # the installer's script is not ours

@@ -45,5 +45,9 @@ class UsageError(LemmarError):
     """What was asked does not go together."""
 
 
+class OutputError(LemmarError):
+    """The result could not be written where it was to go."""
+
+
 class IncompleteError(LemmarError):
     """Something could not be looked at whole on this machine, and would be on another: nothing may be concluded from what was seen of it."""

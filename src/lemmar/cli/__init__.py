@@ -4,13 +4,16 @@ from __future__ import annotations
 
 import gc
 import os
+import signal
 import sys
+from contextlib import suppress
 
 import click
 
 from lemmar import __version__
 from lemmar.cli._exits import Exit
-from lemmar.errors import IncompleteError, LemmarError
+from lemmar.cli._streams import prepare, say
+from lemmar.errors import IncompleteError, LemmarError, OutputError
 from lemmar.registry import Folder
 
 _FOLDER: Folder[click.Command] = Folder(__name__, __path__, "command")
@@ -47,37 +50,59 @@ def program() -> None:
     """
 
 
-def entry() -> None:
-    """The console command: `main`, and then the end at once, without freeing a million texts one by one."""
+def run() -> None:
+    """The console command: `main` with the process's own streams and signals, and then the end at once, without freeing a million texts one by one."""
+    prepare()
+    stopped: list[int] = []  # libraries may swallow the exception, not this
+
+    def stop(number: int, _frame: object) -> None:
+        stopped.append(number)
+        raise KeyboardInterrupt
+
+    heard = [number for number in (signal.SIGINT, signal.SIGTERM) if signal.getsignal(number) is not signal.SIG_IGN]
+    for number in heard:
+        signal.signal(number, stop)
+    code: int
     try:
-        main()
-    except SystemExit as leaving:
-        sys.stderr.flush()
-        os._exit(leaving.code if isinstance(leaving.code, int) else 1)
+        code = _code()
+    except KeyboardInterrupt:
+        code = Exit.INTERRUPTED
+    for number in heard:
+        signal.signal(number, signal.SIG_IGN)
+    os._exit(_said(Exit.TERMINATED if signal.SIGTERM in stopped[:1] else Exit.INTERRUPTED if stopped else code))
 
 
 def main() -> None:
-    """Runs a command, turns every error into one plain sentence and an exit code."""
-    gc.disable()  # a short life without cycles: collecting costs a fifth of an audit and frees nothing
+    """Runs a command, turns every error into one plain sentence and an exit code. Raises `SystemExit`."""
     for stream in (sys.stdout, sys.stderr):
         if hasattr(stream, "reconfigure"):
             stream.reconfigure(errors="backslashreplace")
+    sys.exit(_said(_code()))
+
+
+def _said(code: int) -> int:
+    if code in (Exit.INTERRUPTED, Exit.TERMINATED):
+        say("terminated; nothing was written" if code == Exit.TERMINATED else "interrupted; nothing was written")
+    return int(code)
+
+
+def _code() -> int:
+    """The exit code of the command that was asked for, whose output is written when it is known."""
+    gc.disable()  # a short life without cycles: collecting costs a fifth of an audit and frees nothing
     try:
-        code = program.main(standalone_mode=False)
-    except click.exceptions.Abort:
-        code = Exit.INTERRUPTED
-    except click.ClickException as error:
-        error.show()
-        code = Exit.USAGE
-    except KeyboardInterrupt:
-        code = Exit.INTERRUPTED
+        code = int(program.main(standalone_mode=False) or 0)
+        sys.stdout.flush()
+    except (click.exceptions.Abort, KeyboardInterrupt):
+        return Exit.INTERRUPTED
     except BrokenPipeError:
-        code = Exit.CLEAR
+        return Exit.CLEAR
+    except click.ClickException as error:
+        with suppress(OSError):
+            error.show()
+        return Exit.USAGE
     except Exception as error:  # the outermost edge: a sentence for what the user did, a traceback for what we did
-        code = _explain(error)
-    if code == Exit.INTERRUPTED:
-        print("interrupted; nothing was written", file=sys.stderr)
-    _leave(int(code or 0))
+        return _explain(error)
+    return code
 
 
 def _explain(error: Exception) -> Exit:
@@ -85,19 +110,11 @@ def _explain(error: Exception) -> Exit:
 
     if isinstance(error, LemmarError):
         for line in lines(str(error)):
-            print(f"lemmar: {visible(line)}", file=sys.stderr)
-        return Exit.INCOMPLETE if isinstance(error, IncompleteError) else Exit.USAGE
+            say(f"lemmar: {visible(line)}")
+        known = ((IncompleteError, Exit.INCOMPLETE), (OutputError, Exit.OUTPUT))
+        return next((code for kind, code in known if isinstance(error, kind)), Exit.USAGE)
     import traceback
 
-    print("lemmar: this is a bug of Lemmar's own; please report it with what follows", file=sys.stderr)
-    traceback.print_exception(error)
+    say("lemmar: this is a bug of Lemmar's own; please report it with what follows")
+    say("".join(traceback.format_exception(error)), end="")
     return Exit.BUG
-
-
-def _leave(code: int) -> None:
-    """Exits with *code*, also where whoever read the output has gone."""
-    try:
-        sys.stdout.flush()
-    except BrokenPipeError:
-        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
-    sys.exit(code)

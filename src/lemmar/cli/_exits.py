@@ -16,5 +16,9 @@ class Exit(IntEnum):
     INCOMPLETE = 3
     #: A bug of Lemmar's own.
     BUG = 70
+    #: The output could not be written.
+    OUTPUT = 74
     #: Ctrl-C.
     INTERRUPTED = 130
+    #: Asked to end.
+    TERMINATED = 143

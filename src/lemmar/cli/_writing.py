@@ -12,6 +12,7 @@ from pathlib import Path
 
 import click
 
+from lemmar.cli._streams import say
 from lemmar.errors import TreeError
 
 
@@ -20,12 +21,9 @@ def write(pieces: Iterable[str], target: Path | None) -> None:
     if target is not None:
         write_file(pieces, target)
         return
-    try:
-        for piece in pieces:
-            sys.stdout.write(piece)
-        sys.stdout.flush()
-    except BrokenPipeError:
-        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+    for piece in pieces:
+        sys.stdout.write(piece)
+    sys.stdout.flush()
 
 
 def write_file(pieces: Iterable[str], target: Path) -> None:
@@ -55,7 +53,7 @@ def remark(text: str, detail: bool = False) -> None:
     """A line on standard error that is no part of the result: none with ``-q``, a *detail* only with ``-v``."""
     meta = click.get_current_context().meta
     if meta.get("lemmar.verbose") or not (detail or meta.get("lemmar.quiet")):
-        print(text, file=sys.stderr)
+        say(text)
 
 
 @contextmanager
@@ -67,7 +65,7 @@ def progress() -> Iterator[Callable[[str], None]]:
 
     def tell(text: str) -> None:
         if live:
-            print(f"\r\033[K{text[:width]}", end="", file=sys.stderr, flush=True)
+            say(f"\r\033[K{text[:width]}", end="")
         else:
             remark(text, detail=True)
 
@@ -75,4 +73,4 @@ def progress() -> Iterator[Callable[[str], None]]:
         yield tell
     finally:
         if live:
-            print("\r\033[K", end="", file=sys.stderr, flush=True)
+            say("\r\033[K", end="")
