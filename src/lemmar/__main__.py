@@ -1,16 +1,21 @@
 """The console command, and ``python -m lemmar``."""
 
-from __future__ import annotations
-
+import _signal  # type: ignore[import-not-found]  # the module `signal` takes long enough to load to be interrupted itself
 import os
-import signal
+
+
+def _end(number: int, _frame: object) -> None:
+    os._exit(128 + number)
+
+
+if _signal.getsignal(_signal.SIGINT) is _signal.default_int_handler:  # before anything else is loaded; not in a host of its own
+    for _number in (_signal.SIGINT, _signal.SIGTERM):
+        if _signal.getsignal(_number) is not _signal.SIG_IGN:
+            _signal.signal(_number, _end)
 
 
 def entry() -> None:
-    """Runs the command line; a signal that comes before it is ready ends the process at once."""
-    for number in (signal.SIGINT, signal.SIGTERM):
-        if signal.getsignal(number) is not signal.SIG_IGN:
-            signal.signal(number, lambda number, _frame: os._exit(128 + number))
+    """Runs the command line; a signal that came before it is ready has ended the process at once."""
     from lemmar.cli import run
 
     run()

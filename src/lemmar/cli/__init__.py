@@ -7,6 +7,7 @@ import os
 import signal
 import sys
 from contextlib import suppress
+from typing import Any
 
 import click
 
@@ -59,6 +60,7 @@ def run() -> None:
         stopped.append(number)
         raise KeyboardInterrupt
 
+    sys.unraisablehook = _unraised
     heard = [number for number in (signal.SIGINT, signal.SIGTERM) if signal.getsignal(number) is not signal.SIG_IGN]
     for number in heard:
         signal.signal(number, stop)
@@ -70,6 +72,12 @@ def run() -> None:
     for number in heard:
         signal.signal(number, signal.SIG_IGN)
     os._exit(_said(Exit.TERMINATED if signal.SIGTERM in stopped[:1] else Exit.INTERRUPTED if stopped else code))
+
+
+def _unraised(what: Any) -> None:
+    """What Python cannot raise is shown, but an interrupt, which is known."""
+    if not isinstance(what.exc_value, KeyboardInterrupt):
+        sys.__unraisablehook__(what)
 
 
 def main() -> None:
