@@ -451,3 +451,31 @@ def test_a_signal_at_any_moment_is_no_verdict(
     assert running.returncode in (code, -number) or "verdict:" in out, (running.returncode, err)
     before = "bin/lemmar" in err and "lemmar/" not in err.replace("bin/lemmar", "")
     assert "Traceback" not in err or before, err  # the installer's script is not ours
+
+
+# ------------------------------------------------------------------------------------------------------------- where output goes
+
+
+def test_output_goes_through_links_and_devices_and_never_over_what_is_read(repo: Repo) -> None:
+    repo.write(one())
+    before = {path: path.read_bytes() for path in repo.root.rglob("*") if path.is_file()}
+    for name in ("lemmar.toml", "app/w/de.json", "app/locales.json"):
+        ran = repo.run("audit", "-o", name)
+        assert ran.code == 2 and f"{name} was read for this" in ran.err
+    (repo.root / "link.txt").symlink_to("app/w/de.json")
+    assert repo.run("audit", "-o", "link.txt").code == 2
+    assert {path: path.read_bytes() for path in before} == before
+    (repo.root / "other.txt").symlink_to("made.txt")
+    assert repo.run("audit", "-o", "other.txt").code == 0
+    assert (repo.root / "other.txt").is_symlink() and "clear" in (
+        repo.root / "made.txt"
+    ).read_text()
+    os.mkfifo(repo.root / "pipe")
+    reader = subprocess.Popen(["cat", "pipe"], cwd=repo.root, stdout=subprocess.PIPE, text=True)
+    assert repo.run("audit", "-o", "pipe").code == 0
+    assert "verdict: clear" in reader.communicate(timeout=20)[0]
+    assert repo.run("audit", "-o", "/dev/full").code == 2
+    assert repo.run("audit", "-o", "/dev/null").code == 0 and Path("/dev/null").is_char_device()
+    assert repo.run("audit", "-o", "made.txt").code == 0
+    assert repo.run("audit", "--onto-input", "-o", "app/w/de.json").code == 0
+    assert "verdict" in (repo.root / "app/w/de.json").read_text()

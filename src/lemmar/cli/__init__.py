@@ -16,6 +16,7 @@ from lemmar.cli._exits import Exit
 from lemmar.cli._streams import prepare, say
 from lemmar.errors import IncompleteError, LemmarError, OutputError
 from lemmar.registry import Folder
+from lemmar.trees.opening import READ
 
 _FOLDER: Folder[click.Command] = Folder(__name__, __path__, "command")
 
@@ -96,6 +97,7 @@ def _said(code: int) -> int:
 
 def _code() -> int:
     """The exit code of the command that was asked for, whose output is written when it is known."""
+    READ.clear()
     gc.disable()  # a short life without cycles: collecting costs a fifth of an audit and frees nothing
     try:
         code = int(program.main(standalone_mode=False) or 0)

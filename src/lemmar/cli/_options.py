@@ -50,14 +50,20 @@ class _Forms(_Type):
         return f"[{'|'.join(self._names())}]"
 
 
-to_file = click.option(
-    "-o",
-    "--output",
-    "target",
-    type=click.Path(path_type=Path, dir_okay=False),
-    metavar="FILE",
-    help="Write to FILE instead of standard output.",
-)
+def to_file(command: _F) -> _F:
+    """``--output FILE``, and ``--onto-input``, which `lemmar.cli.writing.write_file` looks up."""
+    target = click.option(
+        "-o", "--output", "target", type=click.Path(path_type=Path, dir_okay=False), metavar="FILE",
+        help="Write to FILE instead of standard output.",
+    )  # fmt: skip
+    onto = click.option(
+        "--onto-input", is_flag=True, expose_value=False, callback=_keep, help="Let FILE be one that is read for the result."
+    )
+    return target(onto(command))
+
+
+def _keep(ctx: click.Context, parameter: click.Parameter, value: bool) -> None:
+    ctx.meta[f"lemmar.{parameter.name}"] = value
 
 
 def _output(findings: bool) -> Callable[[_F], _F]:
@@ -76,10 +82,6 @@ output_of_findings = _output(findings=True)
 
 def loudness(command: _F) -> _F:
     """``-q`` and ``-v``, which `lemmar.cli.writing.remark` looks up."""
-
-    def keep(ctx: click.Context, parameter: click.Parameter, value: bool) -> None:
-        ctx.meta[f"lemmar.{parameter.name}"] = value
-
-    quiet = click.option("-q", "--quiet", is_flag=True, expose_value=False, callback=keep, help="Print only the result.")
-    verbose = click.option("-v", "--verbose", is_flag=True, expose_value=False, callback=keep, help="Report progress on standard error.")
+    quiet = click.option("-q", "--quiet", is_flag=True, expose_value=False, callback=_keep, help="Print only the result.")
+    verbose = click.option("-v", "--verbose", is_flag=True, expose_value=False, callback=_keep, help="Report progress on standard error.")
     return quiet(verbose(command))

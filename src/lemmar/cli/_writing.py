@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import shutil
+import stat
 import sys
 import tempfile
 from collections.abc import Callable, Iterable, Iterator
@@ -13,7 +14,8 @@ from pathlib import Path
 import click
 
 from lemmar.cli._streams import say
-from lemmar.errors import TreeError
+from lemmar.errors import TreeError, UsageError
+from lemmar.trees.opening import READ
 
 
 def write(pieces: Iterable[str], target: Path | None) -> None:
@@ -27,7 +29,23 @@ def write(pieces: Iterable[str], target: Path | None) -> None:
 
 
 def write_file(pieces: Iterable[str], target: Path) -> None:
-    """Writes the *pieces* to a new file beside *target* and puts it in its place. Raises `TreeError`."""
+    """Writes the *pieces* to a new file beside *target* and puts it in its place; through a link, or into what is no regular file, as a shell's
+    ``>`` would.
+
+    Raises:
+        TreeError: it cannot be written.
+        UsageError: the target was read for this result.
+    """
+    facts = _facts(target)
+    if facts is not None and (facts.st_dev, facts.st_ino) in READ and not click.get_current_context().meta.get("lemmar.onto_input"):
+        raise UsageError(f"{target} was read for this; choose another --output, or say --onto-input to write over it")
+    if target.is_symlink() or (facts is not None and not stat.S_ISREG(facts.st_mode)):
+        try:
+            with target.open("w", encoding="utf-8", newline="\n", errors="backslashreplace") as stream:
+                stream.writelines(pieces)
+        except OSError as error:
+            raise TreeError(f"{target} cannot be written: {error.strerror or error}; choose another --output") from error
+        return
     temporary = None
     try:
         with tempfile.NamedTemporaryFile(
@@ -41,6 +59,13 @@ def write_file(pieces: Iterable[str], target: Path) -> None:
         if temporary is not None:
             Path(temporary).unlink(missing_ok=True)
         raise TreeError(f"{target} cannot be written: {error.strerror or error}; choose another --output") from error
+
+
+def _facts(target: Path) -> os.stat_result | None:
+    try:
+        return target.stat()
+    except OSError:
+        return None
 
 
 def _umask() -> int:

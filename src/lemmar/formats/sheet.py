@@ -273,7 +273,10 @@ def _plain_sheet(text: str, delimiter: str, options: ReadOptions) -> tuple[Colum
     top, header = find_header([first, *table[: HEAD_ROWS - 1]], options)
     if top or isinstance(header, str):
         return None
-    heads = next(rows(text, delimiter)).cells
+    head = next(rows(text, delimiter), None)
+    if head is None or len(head.cells) != len(first):
+        return None
+    heads = head.cells
     lines = Lines(text[: heads[-1].end])
     keys = Keys([row[header.key] for row in table])
     if len(keys.all) != len(keys) or "" in keys.all or tuple(map(str.strip, keys)) != keys:

@@ -10,6 +10,10 @@ MAX_BYTES = 256 * 1024 * 1024
 _READING = os.O_RDONLY | getattr(os, "O_NONBLOCK", 0) | getattr(os, "O_BINARY", 0) | getattr(os, "O_NOCTTY", 0)
 
 
+#: Every file that was read since it was last cleared, by device and number: what a result must not be written over unasked.
+READ: set[tuple[int, int]] = set()
+
+
 def regular_bytes(path: str, most: int = MAX_BYTES) -> bytes:
     """The bytes of the regular file at *path*. Raises `OSError` where it is none, cannot be read, or is larger than *most* bytes."""
     if not stat.S_ISREG(os.stat(path).st_mode):  # a device may do something when it is opened
@@ -21,6 +25,7 @@ def regular_bytes(path: str, most: int = MAX_BYTES) -> bytes:
             raise OSError("it is not a regular file")
         if facts.st_size > most:
             raise OSError(f"it is larger than {most // 2**20} MiB")
+        READ.add((facts.st_dev, facts.st_ino))
         data = os.read(descriptor, facts.st_size + 1)
         while len(data) != facts.st_size:  # it grows, shrinks or comes in pieces: read to its end
             more = os.read(descriptor, 1 << 20)
