@@ -479,3 +479,81 @@ def test_output_goes_through_links_and_devices_and_never_over_what_is_read(repo:
     assert repo.run("audit", "-o", "made.txt").code == 0
     assert repo.run("audit", "--onto-input", "-o", "app/w/de.json").code == 0
     assert "verdict" in (repo.root / "app/w/de.json").read_text()
+
+
+# ------------------------------------------------------------------------------------------------- encodings, depth, programs
+
+
+NO_ENCODINGS = ["rot13", "hex", "zlib", "punycode", "idna", "undefined", "utf-7", "unicode_escape", "uu", "nosuch"]  # fmt: skip
+
+
+@pytest.mark.parametrize("name", NO_ENCODINGS)
+def test_what_is_no_encoding_of_texts_is_said_once(repo: Repo, name: str) -> None:
+    head = f'msgid ""\nmsgstr "Content-Type: text/plain; charset={name}\\n"\n\n'
+    repo.write(
+        {
+            "lemmar.toml": charter("po/{locale}.po", platform="posix", claim=""),
+            "app/po/en.po": 'msgid "a"\nmsgstr "b"\n',
+            "app/po/de.po": f'{head}msgid "a"\nmsgstr "c"\n',
+        }
+    )
+    assert [each["rule"] for each in repo.audit()["findings"]] == ["catalog.encoding"]
+    data = f'<?xml version="1.0" encoding="{name}"?><root><data name="a"><value>y</value></data></root>'
+    repo.write(
+        {
+            "lemmar.toml": charter("r/{locale}.resx", platform="dotnet", claim=""),
+            "app/r/en.resx": '<root><data name="a"><value>x</value></data></root>',
+            "app/r/de.resx": data,
+        }
+    )
+    assert "catalog.encoding" in {each["rule"] for each in repo.audit()["findings"]}
+    repo.write({"lemmar.toml": charter("r/{locale}.resx", catalog=f'  encoding = "{name}"\n')})
+    ran = repo.run("audit")
+    assert ran.code == 2 and "is no encoding of texts that is known" in ran.err
+
+
+BROKEN = [  # a format, a file, the kinds of its defects
+    ("resx", '<root><data name="a"><value>&#xD800;</value></data></root>', {"unreadable"}),
+    ("resx", '<?xml version="1.0" encoding="big5"?><!DOCTYPE root [<!ENTITY q "z">]><root><data name="a"><value>y</value></data></root>', set()),
+    ("toml", "a = 'x'\nb = " + "9" * 5_000, {"damaged"}),
+    ("toml", "a = 'x'\nb = " + "{c = " * 500 + "1" + "}" * 500, {"damaged"}),
+    ("toml", "a = 'x'\nb = " + "{c = " * 100 + "1" + "}" * 100, set()),
+    ("toml", "a = '1'\n[a.b]\nc = '2'\n", {"damaged"}),
+    ("toml", "a = 'x'\n" + ".".join(["b"] * 30_000) + " = 1", set()),
+    ("strings", '<!DOCTYPE plist [<!ENTITY e SYSTEM "file:///etc/passwd">]><plist><dict><key>a</key><string>&e;</string></dict></plist>', {"damaged"}),
+    ("strings", "<plist>" + "<dict><key>a</key>" * 3_000 + "</dict>" * 3_000 + "</plist>", {"unreadable"}),
+    ("strings", '/* a map */ {\n"a" = "c";\n}\n', set()),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("name", "text", "kinds"), BROKEN)
+def test_each_of_these_is_told(name: str, text: str, kinds: set[str]) -> None:
+    reading = formats.load(name).read(text.encode(), ReadOptions())
+    assert {defect.kind for defect in reading.defects} == kinds
+    assert all("passwd" not in (text or "") for column in reading.columns for text in column.texts)
+
+
+def test_a_plural_rule_that_is_a_program_is_told(repo: Repo) -> None:
+    rule = "nplurals=2; plural=__import__('os').system('id');"
+    forms = 'msgid "a"\nmsgid_plural "as"\nmsgstr[0] "c"\nmsgstr[1] "d"\n'
+    repo.write(
+        {
+            "lemmar.toml": charter("po/{locale}.po", platform="posix", claim=""),
+            "app/po/en.po": 'msgid "a"\nmsgid_plural "as"\nmsgstr[0] "x"\nmsgstr[1] "y"\n',
+            "app/po/de.po": f'msgid ""\nmsgstr "Plural-Forms: {rule}\\n"\n\n{forms}',
+        }
+    )
+    (finding,) = repo.audit()["findings"]
+    assert finding["message"] == "the header's rule for plurals cannot be read"
+
+
+def test_a_folder_that_is_gone_and_an_expression_without_end(repo: Repo) -> None:
+    repo.write(one())
+    deep = f'\n  [[client.claim]]\n  states = "offered"\n  file = "a.txt"\n  match = "{"(" * 5_000}{")" * 5_000}"\n'
+    repo.write({"lemmar.toml": charter(more=deep), "app/a.txt": "en"})
+    ran = repo.run("audit")
+    assert ran.code == 2 and "nested too deeply" in ran.err
+    (repo.root / "gone").mkdir()
+    line = f"cd gone && rmdir ../gone && {LEMMAR} audit"
+    done = subprocess.run(["sh", "-c", line], cwd=repo.root, capture_output=True, text=True)
+    assert done.returncode == 2 and "the current folder is not there any more" in done.stderr

@@ -331,7 +331,7 @@ SLAVIC = "nplurals=3; plural=(n%10==1 && n%100!=11 ? 0 : n%10>=2 && n%10<=4 && (
         (SLAVIC, 3, []),
         ("nplurals=2; plural=(n != 1);", 2, ["message.plural-missing app/po/uk.po:4 None"]),
         (SLAVIC, 2, ["message.plural-missing app/po/uk.po:6 %d hut"]),
-        ("nplurals=3; plural=(n ? 0;", 3, []),
+        ("nplurals=3; plural=(n ? 0;", 3, ["message.plural-missing app/po/uk.po:4 None"]),
     ],
 )
 def test_numbered_forms(repo: Repo, header: str, count: int, expected: list[str]) -> None:

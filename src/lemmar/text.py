@@ -38,16 +38,29 @@ class Decoded(NamedTuple):
     size: int = 0
 
 
+#: Python's codecs that make no text of bytes, run a small program in them, or keep a state that hides ASCII.
+_NO_ENCODINGS = frozenset({"punycode", "idna", "undefined", "utf-7", "unicode_escape", "raw_unicode_escape", "mbcs", "oem", "utf-8-sig"})
+
+
+def text_encoding(name: str) -> str | None:
+    """Python's name of the text encoding *name*; None where it is none that files may be in."""
+    try:
+        found = codecs.lookup(name)
+    except (LookupError, ValueError):
+        return None
+    known = found.name.replace("unicode-escape", "unicode_escape").replace("raw-unicode", "raw_unicode")
+    if not getattr(found, "_is_text_encoding", True) or known in _NO_ENCODINGS - {"utf-8-sig"}:
+        return None
+    return found.name
+
+
 def decode(data: bytes, declared: str | None = None) -> Decoded:
     """*data* as text: by its byte-order mark, else as *declared*, else UTF-16 where its zeros show that, else UTF-8.
 
-    Bytes that do not decode become U+FFFD, one each, and the first of them is reported.
-
-    Raises:
-        LookupError: *declared* is no known encoding.
+    Bytes that do not decode become U+FFFD, one each, and the first of them is reported. What is declared and no text encoding counts for nothing.
     """
     encoding, mark = next(((name, len(sign)) for sign, name in _MARKS if data.startswith(sign)), (None, 0))
-    encoding = encoding or (codecs.lookup(declared).name if declared else _by_zeros(data)) or "utf-8"
+    encoding = encoding or (text_encoding(declared) if declared else _by_zeros(data)) or "utf-8"
     body = data[mark:]
     try:
         return Decoded(body.decode(encoding), encoding, mark, None, None, len(data))

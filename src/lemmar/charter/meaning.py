@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import codecs
 from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping
 
@@ -11,6 +10,7 @@ from lemmar.charter.lines import Path
 from lemmar.charter.types import CatalogEntry, Charter, ClaimEntry, ClientEntry
 from lemmar.syntax import own
 from lemmar.tags import CATEGORIES, LanguageTag, TagError, meant
+from lemmar.text import text_encoding
 from lemmar.trees.patterns import PatternError, compile_pattern, from_root
 from lemmar.words import nearest
 
@@ -131,11 +131,8 @@ def _catalog(path: Path, catalog: CatalogEntry, root: str, own_syntaxes: tuple[s
     if catalog.apostrophe is not None and (catalog.syntax not in syntax.names() or syntax.load(catalog.syntax).quoted is None):
         able = " or ".join(f'"{name}"' for name in syntax.names() if syntax.load(name).quoted is not None)
         yield (*path, "apostrophe"), f"'apostrophe' belongs to catalogs with syntax = {able}"
-    if catalog.encoding is not None:
-        try:
-            codecs.lookup(catalog.encoding)
-        except LookupError:
-            yield (*path, "encoding"), f"the encoding {catalog.encoding!r} is not known"
+    if catalog.encoding is not None and text_encoding(catalog.encoding) is None:
+        yield (*path, "encoding"), f"{catalog.encoding!r} is no encoding of texts that is known; most files are in UTF-8"
     if catalog.layout == "records" and catalog.fields is None:
         yield (*path, "layout"), "the layout 'records' needs the table 'fields', with 'key' and 'text'"
     if catalog.fields is not None and catalog.layout not in (None, "records"):

@@ -123,9 +123,12 @@ def _toml(data: bytes, name: str) -> dict[str, Any]:
     except UnicodeDecodeError as error:
         line = data.count(b"\n", 0, error.start) + 1
         raise CharterError(name, (Mistake(line, "the charter is not UTF-8; save it as UTF-8"),)) from error
-    except (tomllib.TOMLDecodeError, RecursionError) as error:
+    except (ValueError, RecursionError) as error:
         place = re.search(r" \(at line (\d+), column (\d+)\)", str(error))
         words = re.sub(r" \(at .*\)$", "", str(error))
+        words = (
+            "a number of thousands of digits" if "digits" in words else "nested too deeply" if isinstance(error, RecursionError) else words
+        )
         column = f" (column {place.group(2)})" if place else ""
         line = int(place.group(1)) if place else data.count(b"\n") + 1
         raise CharterError(name, (Mistake(line, f"this is not TOML: {words[:1].lower()}{words[1:]}{column}"),)) from error

@@ -13,7 +13,7 @@ from lemmar.audit import world_of_charter
 from lemmar.charter import find, read
 from lemmar.charter.reading import ReadCharter
 from lemmar.cli._writing import remark, write
-from lemmar.errors import UsageError
+from lemmar.errors import TreeError, UsageError
 from lemmar.findings import Verdict
 from lemmar.report import Page, Shown, View
 from lemmar.resolve.world import Client, World
@@ -26,9 +26,17 @@ from lemmar.words import counted, nearest
 
 def charter_of(path: Path | None) -> tuple[ReadCharter, Tree]:
     """The charter at *path*, else the one found upward from the current folder, and the tree that it speaks of."""
-    found = read(path or find(Path.cwd()), tuple(all_rules()))
+    found = read(path or find(here()), tuple(all_rules()))
     remark(f"reading {counted(len(found.charter.client), 'client')} of {found.root / found.file}", detail=True)
     return found, FolderTree(found.root)
+
+
+def here() -> Path:
+    """The current folder. Raises `TreeError` where it is gone."""
+    try:
+        return Path.cwd()
+    except OSError as error:
+        raise TreeError("the current folder is not there any more; go to another one") from error
 
 
 def world_of(path: Path | None) -> World:

@@ -27,13 +27,13 @@ def command(folder: Path | None, write_it: bool, check_it: bool, form: str, targ
     Exits 0; 1 with --check if the charter lacks something; 3 if something could not be checked: what is drafted may lack it.
     """
     from lemmar.charter import FILE_NAME
-    from lemmar.cli._running import show, world_of
+    from lemmar.cli._running import here, show, world_of
     from lemmar.cli._writing import progress, remark, write
     from lemmar.survey import charter_text, draw_up, news
     from lemmar.trees.folder import FolderTree
     from lemmar.views import survey as views
 
-    root = folder or Path.cwd()
+    root = folder or here()
     if not root.is_dir():
         raise TreeError(f"{root} is not a folder; name the monorepo's root")
     present, tree = root / FILE_NAME, FolderTree(root)

@@ -180,6 +180,9 @@ class _OldStyle:
             self.faults.append(Fault(end, "expected ',' after this value"))
 
 
+_OTHER_ENTITY = re.compile(r"&(?!(?:amp|lt|gt|quot|apos|#[0-9]{1,7}|#x[0-9a-fA-F]{1,6});)[^;\s]{0,40};?")
+
+
 def _scan_xml(text: str) -> tuple[Node | None, list[Fault]]:
     faults: list[Fault] = []
     stack: list[tuple[Node, int]] = []
@@ -192,7 +195,14 @@ def _scan_xml(text: str) -> tuple[Node | None, list[Fault]]:
         if name == "plist" or (stack and stack[-1][0].kind not in ("map", "list")):
             continue
         start, end = element.open.start, element.end
-        inner = unescape(text[element.open.end : element.close.start]) if element.close else ""
+        raw = text[element.open.end : element.close.start] if element.close else ""
+        inner = unescape(raw)
+        other = _OTHER_ENTITY.search(raw) if name in ("key", "string") and "&" in raw else None
+        if other:
+            faults.append(Fault(element.open.end + other.start(), f"the entity {other.group()!r} is not read"))
+        if len(stack) > MAX_DEPTH:
+            faults.append(Fault(start, f"nested deeper than {MAX_DEPTH} levels; what follows is not read"))
+            break
         if name == "key":
             key = (inner, start, end)
             continue

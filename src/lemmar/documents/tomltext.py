@@ -13,6 +13,8 @@ from lemmar.text import Characters
 if TYPE_CHECKING:
     from tree_sitter import Node as Syntax
 
+#: Values in values beyond this are not read; the strict reader says so.
+_MAX_DEPTH = 120
 _KINDS = {"integer": "number", "float": "number", "boolean": "bool", "string": "text"}
 
 
@@ -31,10 +33,18 @@ def _strictly(text: str) -> Iterator[Fault]:
         line, column = (int(number) for number in re.findall(r"\d+", place)) if place.count(" ") == 3 else (0, 0)
         starts = [0, *(match.end() for match in re.finditer("\n", text))]
         offset = starts[line - 1] + column - 1 if 0 < line <= len(starts) else len(text)
-        if "overwrite" not in words:
+        if "overwrite" not in words or text[: min(offset, len(text))].rstrip(" \t").endswith(("]", "[")) or _in_header(text, offset):
             yield Fault(min(offset, len(text)), words[:1].lower() + words[1:])
     except RecursionError:
         yield Fault(0, "nested too deeply to be read")
+    except ValueError:  # Python's bound on digits
+        yield Fault(0, "a number of thousands of digits stands in the file")
+
+
+def _in_header(text: str, offset: int) -> bool:
+    """Whether *offset* lies in or behind the header of a table."""
+    start = text.rfind("\n", 0, max(offset - 1, 0)) + 1
+    return text[start:offset].lstrip().startswith("[")
 
 
 class _Document:
@@ -110,10 +120,10 @@ class _Document:
     def string(self, raw: str) -> str:
         try:
             return str(tomllib.loads(f"x = {raw}")["x"])
-        except (tomllib.TOMLDecodeError, KeyError, RecursionError):
+        except (ValueError, KeyError, RecursionError):
             return raw.strip("\"'")
 
-    def pair(self, node: Syntax, where: Node) -> None:
+    def pair(self, node: Syntax, where: Node, depth: int = 0) -> None:
         parts = [child for child in node.named_children if child.type != "comment"]
         if len(parts) < 2:
             self.fault(node)
@@ -127,7 +137,7 @@ class _Document:
                 known = Node("map", first, last)
                 self.put(where, Member(step, first, last, known))
             where = known
-        self.put(where, Member(name, start, end, self.value(parts[1], 0)))
+        self.put(where, Member(name, start, end, self.value(parts[1], depth)))
 
     def put(self, where: Node, member: Member) -> None:
         where.members.append(member)
@@ -137,13 +147,13 @@ class _Document:
         start, end = self.at(node.start_byte), self.at(node.end_byte)
         if node.type == "string":
             return Node("text", start, end, self.string(self.words(node)))
-        if depth < 64 and node.type == "array":
+        if depth < _MAX_DEPTH and node.type == "array":
             items = [self.value(child, depth + 1) for child in node.named_children if child.type != "comment"]
             return Node("list", start, end, items=items)
-        if depth < 64 and node.type == "inline_table":
+        if depth < _MAX_DEPTH and node.type == "inline_table":
             table = Node("map", start, end)
             for child in node.named_children:
                 if child.type == "pair":
-                    self.pair(child, table)
+                    self.pair(child, table, depth + 1)
             return table
         return Node(_KINDS.get(node.type, "text"), start, end, self.words(node))

@@ -6,7 +6,6 @@
 
 from __future__ import annotations
 
-import codecs
 import re
 from collections.abc import Iterator
 from contextlib import suppress
@@ -33,7 +32,7 @@ def parse(data: bytes) -> tuple[etree._Element | None, tuple[XmlFault, ...]]:
     """The document's root, as far as it can be read, and its faults."""
     from lxml import etree
 
-    refused = _entities_refused(data)
+    refused = _entities_refused(data) or _surrogate(data)
     if refused:
         return None, (refused,)
     options = {"resolve_entities": "internal", "no_network": True, "load_dtd": False, "remove_pis": True}
@@ -61,6 +60,19 @@ def _plain(message: str) -> str:
     return _PLAINER.get(plain, plain)
 
 
+_SURROGATE = re.compile(rb"&#(?:x0*[dD][89a-fA-F][0-9a-fA-F]{2}|0*5(?:5[3-9]|6[0-9]|7[0-3])[0-9]{2});")
+
+
+def _surrogate(data: bytes) -> XmlFault | None:
+    """A reference to half a character, on which the parser breaks instead of refusing it."""
+    for match in _SURROGATE.finditer(data) if b"&#" in data else ():
+        number = int(match[0][3:-1], 16) if match[0][2:3] == b"x" else int(match[0][2:-1])
+        if 0xD800 <= number <= 0xDFFF:
+            line = data.count(b"\n", 0, match.start()) + 1
+            return XmlFault(line, match.start() - data.rfind(b"\n", 0, match.start()), f"{match[0].decode()} is no character")
+    return None
+
+
 def _entities_refused(data: bytes) -> XmlFault | None:
     """Why the document's entities are not expanded; None where they are harmless or there are none."""
     if b"<!ENTITY" not in data and not data.startswith((b"\xff\xfe", b"\xfe\xff")) and 0 not in data[:64]:
@@ -80,7 +92,7 @@ def _entities_refused(data: bytes) -> XmlFault | None:
     parser.EntityDeclHandler = declared
     parser.SetParamEntityParsing(expat.XML_PARAM_ENTITY_PARSING_NEVER)
     parser.DefaultHandler = lambda _text: None  # references are not expanded here
-    with suppress(expat.ExpatError):  # the real parser tells what is wrong
+    with suppress(expat.ExpatError, ValueError):  # the real parser tells what is wrong
         parser.Parse(data, True)
     if found or not sizes:
         return found[0] if found else None
@@ -94,12 +106,9 @@ def _entities_refused(data: bytes) -> XmlFault | None:
 
 
 def declared_encoding(data: bytes) -> str | None:
-    """The encoding that an XML declaration names, where Python knows it."""
+    """The encoding that an XML declaration names."""
     match = re.match(rb"""\s*<\?xml[^>]*?encoding\s*=\s*["']([A-Za-z][A-Za-z0-9._-]*)""", data)
-    try:
-        return codecs.lookup(match.group(1).decode("ascii")).name if match else None
-    except LookupError:
-        return None
+    return match.group(1).decode("ascii") if match else None
 
 
 class PlainEntries:

@@ -10,7 +10,7 @@ from msgspec.structs import replace
 
 from lemmar.documents.merges import Merge
 from lemmar.formats._reading import NOTHING, Blinds, Column, Defect, DefectKind, Keys, Rare, Reading, ReadOptions
-from lemmar.text import Decoded, Lines, decode, decode_fault, wide
+from lemmar.text import Decoded, Lines, decode, decode_fault, text_encoding, wide
 
 
 class Entry(NamedTuple):
@@ -103,6 +103,10 @@ class Walk:
     def decoded(self) -> Decoded:
         """The file as text; what is wrong with its encoding is reported when it is first asked for."""
         large = wide(self.data)
+        named = self.options.encoding or self._encoding
+        if named and text_encoding(named) is None and named.lower() != "charset":  # which a template's header says
+            words = f"the file says that it is in {named!r}, which is no encoding of texts; save it as UTF-8 and say so"
+            self._defects.append(Defect("encoding", 1, 1, words))
         found = decode(self.data, self.options.encoding or large or self._encoding)
         if found.fault is not None:
             line, column = decode_fault(self.data, found)

@@ -17,7 +17,7 @@ from lemmar.documents.merges import unfinished
 from lemmar.formats._encoding import Encode, Escape, Hole
 from lemmar.formats._entries import Entry, Walk, joined
 from lemmar.formats._reading import Reading, ReadOptions, Site
-from lemmar.text import Bytes, wide
+from lemmar.text import Bytes, text_encoding, wide
 
 #: How an entry is asked for: the label of its column, its key.
 Name = tuple[str | None, str]
@@ -98,7 +98,8 @@ class Format(Struct, frozen=True, kw_only=True):
         return self._read(data, options)
 
     def _read(self, data: bytes, options: ReadOptions) -> Reading:
-        found = self.quick(data, options) if self.quick is not None and wide(data) is None else None
+        known = (named := options.encoding or self.encoding(data)) is None or text_encoding(named) is not None
+        found = self.quick(data, options) if self.quick is not None and known and wide(data) is None else None
         return self.read_carefully(data, options) if found is None else found
 
     def read_carefully(self, data: bytes, options: ReadOptions) -> Reading:

@@ -9,7 +9,6 @@ such as ``c-format`` say which entries a program formats, the others with a ``%`
 
 from __future__ import annotations
 
-import codecs
 import re
 from collections.abc import Iterator, Sequence
 from functools import lru_cache
@@ -291,12 +290,9 @@ def _plain_comment(comment: str, index: int, texts: list[str | None], rare: dict
 
 
 def encoding(data: bytes) -> str | None:
-    """The encoding that the header names, where Python knows it."""
+    """The encoding that the header names."""
     match = re.search(rb"charset=([A-Za-z][A-Za-z0-9._-]*)", data[:4096])
-    try:
-        return codecs.lookup(match.group(1).decode("ascii")).name if match else None
-    except LookupError:
-        return None
+    return match.group(1).decode("ascii") if match else None
 
 
 def _header(text: str | None, name: str) -> str | None:

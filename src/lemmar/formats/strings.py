@@ -63,7 +63,7 @@ def entries(walk: Walk) -> Iterator[Entry]:
         return
     walk.column()
     faults: list[tuple[int, str]] = []
-    for found in _entries(walk.text, faults):
+    for found in _entries(_without_braces(walk.text), faults):
         rare = {"comment": _comment(found.blank)} if "/" in found.blank else NOTHING
         whole = (found.key_span[0], found.end)
         yield Entry(found.key, found.text, found.key_span[0], found.key_span, found.text_span, whole, rare=rare)
@@ -71,6 +71,15 @@ def entries(walk: Walk) -> Iterator[Entry]:
         faults.append((walk.text.index("\0"), "the character U+0000 stands here, where programs stop to read"))
     for offset, words in sorted(faults):
         walk.fault(offset, words)
+
+
+_BRACES = re.compile(r"((?:\s|//[^\n\r]*|/\*(?:[^*]|\*(?!/))*\*/)*)\{(.*)\}(\s*)", re.DOTALL)
+
+
+def _without_braces(text: str) -> str:
+    """The members of a map that is written with its braces, each in its place."""
+    match = _BRACES.fullmatch(text) if text.rstrip().endswith("}") else None
+    return f"{match[1]} {match[2]} {match[3]}" if match else text
 
 
 def _of_binary(walk: Walk) -> Iterator[Entry]:

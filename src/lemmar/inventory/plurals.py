@@ -234,6 +234,8 @@ def named_by_header(column: Column, tag: str) -> tuple[Column, str]:
     """
     header = read_header(column.header or "")
     forms = column.rare.forms
+    if header is None and forms and "plural=" in (column.header or "").replace(" ", ""):
+        return column, "the header's rule for plurals cannot be read"
     if header is None or not forms:
         return column, ""
     if header.forms == 1:  # a team that does without plurals, as many languages do behind a number

@@ -18,6 +18,8 @@ def check(pick: Pick) -> tuple[str, str] | None:
         compiled = regex.compile(pick.text)
     except regex.error as error:
         return "match", f"{pick.text!r} is not a regular expression: {error}"
+    except RecursionError:
+        return "match", "the expression is nested too deeply; write it with fewer parentheses"
     if "locale" not in compiled.groupindex:
         return "match", "the expression needs a group named 'locale': (?P<locale>…)"
     if pick.labels is not None and "label" not in compiled.groupindex:
