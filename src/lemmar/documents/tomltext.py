@@ -90,6 +90,9 @@ class _Document:
         """The map that a table's header names, made where it is not there."""
         steps = self.steps(key)
         node = self.root
+        if len(steps) > _MAX_DEPTH:
+            self.faults.append(Fault(steps[0][1], f"a key of more than {_MAX_DEPTH} parts"))
+            steps = steps[:_MAX_DEPTH]
         for index, (name, start, end) in enumerate(steps):
             last = index == len(steps) - 1
             known = self.known.get((id(node), name))
@@ -131,6 +134,9 @@ class _Document:
         if any(child.is_error or child.is_missing for child in node.children):
             self.fault(next(child for child in node.children if child.is_error or child.is_missing))
         *above, (name, start, end) = self.steps(parts[0])
+        if len(above) >= _MAX_DEPTH:
+            self.faults.append(Fault(start, f"a key of more than {_MAX_DEPTH} parts"))
+            return
         for step, first, last in above:
             known = self.known.get((id(where), step))
             if known is None or known.kind != "map":
