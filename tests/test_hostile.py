@@ -276,8 +276,7 @@ def as_somebody_else(repo: Repo, *arguments: str) -> subprocess.CompletedProcess
             pytest.skip("another user may not run the program here")
         command = [*somebody, *command]
     environment = os.environ | {"HOME": "/nonexistent"}
-    done = subprocess.run(command, cwd=repo.root, capture_output=True, text=True, env=environment)
-    return done
+    return subprocess.run(command, cwd=repo.root, capture_output=True, text=True, env=environment)
 
 
 @pytest.fixture
