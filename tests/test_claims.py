@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 import pytest
 
+from lemmar.languages import _sourcefile, parse
 from lemmar.selectors import Pick, load
 
 
@@ -396,6 +398,28 @@ def test_claims(
     selector: str, text: str, suffix: str, source: str, more: dict[str, Any], expected: list[str]
 ) -> None:
     assert found(selector, text, suffix, source, **more) == expected
+
+
+@pytest.mark.parametrize(
+    ("suffix", "source"), sorted({(suffix, source) for _, _, suffix, source, *_ in CASES})
+)
+def test_names_are_found_alike_one_by_one_and_all_at_once(
+    suffix: str, source: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """The short way to a name, by the places where it is written, against going over the whole file."""
+    names = sorted(set(re.findall(r"[$]?\w+", source)))
+
+    def declared(few: int) -> dict[str, list[str]]:
+        monkeypatch.setattr(_sourcefile, "_FEW", few)
+        file = parse(source.encode(), suffix)
+        if file is None:
+            return {}
+        return {
+            name: [repr(file.value(each.value)) for each in file.declarations_of(name)]
+            for name in names
+        }
+
+    assert declared(10**9) == declared(0)
 
 
 @pytest.mark.parametrize(

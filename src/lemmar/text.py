@@ -39,7 +39,7 @@ class Decoded(NamedTuple):
 
 
 #: Python's codecs that make no text of bytes, run a small program in them, or keep a state that hides ASCII.
-_NO_ENCODINGS = frozenset({"punycode", "idna", "undefined", "utf-7", "unicode_escape", "raw_unicode_escape", "mbcs", "oem", "utf-8-sig"})
+_NO_ENCODINGS = frozenset({"punycode", "idna", "undefined", "utf_7", "unicode_escape", "raw_unicode_escape", "mbcs", "oem"})
 
 
 def text_encoding(name: str) -> str | None:
@@ -48,8 +48,7 @@ def text_encoding(name: str) -> str | None:
         found = codecs.lookup(name)
     except (LookupError, ValueError):
         return None
-    known = found.name.replace("unicode-escape", "unicode_escape").replace("raw-unicode", "raw_unicode")
-    if not getattr(found, "_is_text_encoding", True) or known in _NO_ENCODINGS - {"utf-8-sig"}:
+    if not getattr(found, "_is_text_encoding", True) or found.name.replace("-", "_") in _NO_ENCODINGS:
         return None
     return found.name
 

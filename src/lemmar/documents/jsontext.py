@@ -9,13 +9,21 @@ from __future__ import annotations
 import re
 from typing import NamedTuple
 
-from lemmar.documents.nodes import MAX_DEPTH, Fault, Member, Node
+from lemmar.documents.nodes import MAX_DEPTH, MAX_FAULTS, Fault, Member, Node
 
 _BLANK = re.compile(r"(?:[ \t\n\r]+|//[^\n\r]*+|/\*(?:[^*]|\*(?!/))*+\*/)*+")
 _SPACE = re.compile(r"[ \t\n\r]*+")
 _TOKEN = re.compile(
     r'(?P<text>"[^"\\\n\r]*+(?:\\.[^"\\\n\r]*+)*+)(?P<closed>")?|(?P<sign>[{}\[\]:,])|(?P<word>[^\s{}\[\]:,"]++)', re.DOTALL
 )
+# A whole member of a map whose value is plain: what most of a file is made of.
+_MEMBER = re.compile(
+    r'[ \t\n\r]*+("([^"\\\x00-\x1f]*+)")[ \t\n\r]*+:[ \t\n\r]*+(?:("([^"\\\x00-\x1f]*+)")|(true|false|null|-?(?:0|[1-9][0-9]*+)(?:\.[0-9]++)?)(?=[ \t\n\r,}]))'
+    r"(?:[ \t\n\r]*+(,))?"
+)
+_KINDS = {"true": "bool", "false": "bool", "null": "null"}
+# What is passed over unread: brackets, one at a time where they close, and what stands between them.
+_PASSED = re.compile(r'[^"{}\[\]]*+(?:([{\[]++)|([}\]])|"[^"\\\n\r]*+(?:\\.[^"\\\n\r]*+)*+("?))', re.DOTALL)
 _NUMBER = re.compile(r"-?(?:0|[1-9][0-9]*)(?:\.[0-9]+)?(?:[eE][+-]?[0-9]+)?\Z")
 _ESCAPE = re.compile(r"\\(?:u([0-9a-fA-F]{4})|(.))", re.DOTALL)
 _CONTROL = re.compile(r"[\x00-\x1f]")
@@ -60,7 +68,11 @@ class _Scanner:
 
     def run(self) -> tuple[Node | None, list[Fault]]:
         position, length = 0, len(self.text)
-        while True:
+        while len(self.faults) < MAX_FAULTS:
+            if self.skipped:
+                position = self.passed(position)
+            elif self.open and self.open[-1].expects in ("first", "key"):
+                position = self.members(self.open[-1], position)
             position = self.blank(position)
             if position >= length:
                 break
@@ -77,12 +89,47 @@ class _Scanner:
             position = token.end()
         for container in reversed(self.open):
             container.node.end = length
-        if self.open:
+        if len(self.faults) >= MAX_FAULTS:
+            pass  # what is open now may well be closed further on
+        elif self.open:
             closing = "}" if self.open[-1].node.kind == "map" else "]"
             self.fault(length, f"expected {closing!r} before the end of the file")
         elif self.root is None:
             self.fault(0, "there is no value in the file")
         return self.root, self.faults
+
+    def members(self, container: _Open, position: int) -> int:
+        """Reads the plain members of a map from *position* on, each as the other methods would; gives where the next thing begins."""
+        if container.node.kind != "map":
+            return position
+        members = container.node.members
+        while container.expects != "comma" and (found := _MEMBER.match(self.text, position)) is not None:
+            word = found[5]
+            if word is None:
+                node = Node("text", found.start(3), found.end(3), found[4])
+            else:
+                node = Node(_KINDS.get(word, "number"), found.start(5), found.end(5), word)
+            members.append(Member(found[2], found.start(1), found.end(1), node))
+            position = found.end()
+            if found[6]:
+                container.expects, container.comma = "key", position - 1
+            else:
+                container.expects = "comma"
+        return position
+
+    def passed(self, position: int) -> int:
+        """Passes over what is nested too deeply, up to the bracket that ends it; gives where that one stands."""
+        while (found := _PASSED.match(self.text, position)) is not None:
+            if found[1]:
+                self.skipped += len(found[1])
+            elif found[2]:
+                if self.skipped == 1:
+                    return found.start(2)
+                self.skipped -= 1
+            elif not found[3]:
+                self.fault(found.end() - 1, "the text that begins here is not closed on its line")
+            position = found.end()
+        return len(self.text)
 
     def blank(self, position: int) -> int:
         if self.relaxed:
@@ -216,7 +263,7 @@ class _Scanner:
             self.fault(token.start, "expected a value")
             return None
         word = self.text[token.start : token.end]
-        kind = {"true": "bool", "false": "bool", "null": "null"}.get(word)
+        kind = _KINDS.get(word)
         if kind is None and _NUMBER.match(word):
             kind = "number"
         if kind is None:

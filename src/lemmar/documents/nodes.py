@@ -12,6 +12,10 @@ from msgspec import Struct, field
 MAX_DEPTH = 512
 
 
+#: A file with more faults than these is not read any further: it is something else than its name says.
+MAX_FAULTS = 1_000
+
+
 class Fault(NamedTuple):
     """What is wrong at the code point *offset* of the document. *label* a key it concerns, if any."""
 

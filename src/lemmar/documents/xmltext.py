@@ -182,7 +182,8 @@ _TAG = re.compile(
 _DOCTYPE = re.compile(
     r"[^<]*+(?:<\?.*?\?>[^<]*+|<!--.*?-->[^<]*+)*+<!DOCTYPE[^\[>]*+(?:\[(?:[^\]\"']|\"[^\"]*+\"|'[^']*+')*+\]\s*+)?+>", re.DOTALL
 )
-_ATTRIBUTE = re.compile(r"([^\s=<>'\"/]++)\s*=\s*(?:\"([^\"]*)\"|'([^']*)')")
+# What is no attribute matches too, without a value, so that nothing is looked at twice.
+_ATTRIBUTE = re.compile(r"([^\s=<>'\"/]++)(?:\s*+=\s*+(?:\"([^\"]*+)\"|'([^']*+)'))?")
 _REFERENCE = re.compile(r"&(?:#([0-9]{1,7})|#x([0-9a-fA-F]{1,6})|(lt|gt|amp|quot|apos));")
 # All bytes but those of the control characters that XML forbids (XML 1.0 section 2.2); U+FFFE and U+FFFF are looked for apart.
 _NO_CONTROLS = bytes(set(range(256)) - (set(range(32)) - {9, 10, 13}))
@@ -200,8 +201,9 @@ def tags(text: str) -> Iterator[TagToken]:
         inner, base = match.group("attributes"), match.start("attributes")
         attributes = {}
         for found in _ATTRIBUTE.finditer(inner):
-            group = 2 if found.group(2) is not None else 3
-            attributes[found.group(1)] = (unescape(found.group(group)), base + found.start(group), base + found.end(group))
+            group = found.lastindex or 1
+            if group > 1:
+                attributes[found.group(1)] = (unescape(found.group(group)), base + found.start(group), base + found.end(group))
         yield TagToken(name, match.start(), match.end(), bool(match.group("closing")), inner.rstrip().endswith("/"), attributes)
 
 

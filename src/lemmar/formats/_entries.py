@@ -71,6 +71,9 @@ class Gathering:
         return Column(label, Keys(self.index), tuple(self.texts), Rare(**self.rare), part=part, **facts)
 
 
+#: Of each kind of defect a file tells these many, and how many there are.
+MAX_DEFECTS = 5_000
+
 #: A column's label and part, and which of those with the same label it is.
 _ColumnName = tuple[str | None, str | None, int]
 
@@ -93,6 +96,8 @@ class Walk:
         self._mark_harms = mark_harms
         self._takes_wide = takes_wide
         self._defects: list[Defect] = []
+        self._number: dict[DefectKind, int] = {}
+        self._blinding: set[DefectKind] = set()
         self._faults: list[tuple[int, int, str]] = []
         self._columns: dict[_ColumnName, Gathering] = {}
         self._labels: dict[_ColumnName, tuple[int, int]] = {}
@@ -106,22 +111,22 @@ class Walk:
         named = self.options.encoding or self._encoding
         if named and text_encoding(named) is None and named.lower() != "charset":  # which a template's header says
             words = f"the file says that it is in {named!r}, which is no encoding of texts; save it as UTF-8 and say so"
-            self._defects.append(Defect("encoding", 1, 1, words))
+            self._tell(Defect("encoding", 1, 1, words))
         found = decode(self.data, self.options.encoding or large or self._encoding)
         if found.fault is not None:
             line, column = decode_fault(self.data, found)
             byte = self.data[found.fault]
-            self._defects.append(Defect("encoding", line, column, f"the byte 0x{byte:02X} is no {found.encoding.upper()}", "key"))
+            self._tell(Defect("encoding", line, column, f"the byte 0x{byte:02X} is no {found.encoding.upper()}", "key"))
         if large is not None and not self.options.encoding and self._takes_wide != "any" and not (found.mark and self._takes_wide):
             with_mark = "" if found.mark else " without a byte-order mark"
             words = f"the file is {_named(large)}{with_mark}; this format wants UTF-8 without a byte-order mark"
-            self._defects.append(Defect("encoding", 1, 1, words))
+            self._tell(Defect("encoding", 1, 1, words))
         elif self._mark_harms and found.mark and large is None:
-            self._defects.append(Defect("encoding", 1, 1, f"the file begins with a byte-order mark, {self._mark_harms}"))
+            self._tell(Defect("encoding", 1, 1, f"the file begins with a byte-order mark, {self._mark_harms}"))
         declared = self.options.encoding
         if declared and found.mark and not _same_encoding(declared, found.encoding):
             words = f"the file is {found.encoding.upper()}, the charter says {declared.upper()}"
-            self._defects.append(Defect("encoding", 1, 1, words))
+            self._tell(Defect("encoding", 1, 1, words))
         return found
 
     @property
@@ -151,22 +156,29 @@ class Walk:
 
     def defect(self, kind: DefectKind, offset: int, words: str, blinds: Blinds = "none", key: str | None = None) -> None:
         """Tells a defect of its own at the code point *offset*."""
-        self._defects.append(Defect(kind, *self.lines.place(offset), words, blinds, None, key))
+        self._tell(Defect(kind, *self.lines.place(offset), words, blinds, None, key))
 
     def defect_at(self, kind: DefectKind, line: int, column: int, words: str, blinds: Blinds = "none", key: str | None = None) -> None:
         """The same at a 1-based line and column."""
-        self._defects.append(Defect(kind, line, column, words, blinds, None, key))
+        self._tell(Defect(kind, line, column, words, blinds, None, key))
 
     def nothing(self, words: str, offset: int = 0) -> None:
         """Tells that the file holds no message, unless something else has been reported."""
         if self.is_sound:
-            self._defects.append(Defect("unreadable", *(self.lines.place(offset) if offset else (1, 1)), words, "file"))
+            self._tell(Defect("unreadable", *(self.lines.place(offset) if offset else (1, 1)), words, "file"))
+
+    def _tell(self, defect: Defect) -> None:
+        number = self._number[defect.kind] = self._number.get(defect.kind, 0) + 1
+        if number <= MAX_DEFECTS:
+            self._defects.append(defect)
+        elif defect.blinds != "none":
+            self._blinding.add(defect.kind)
 
     def again(self, key: str, first_line: int, place: tuple[int, int], same: bool, label: str | None = None) -> None:
         """Tells a key that is there twice in one catalog."""
         how = "with the same text" if same else "with another text"
         words = f"the key {key!r} is already on line {first_line}, {how}"
-        self._defects.append(Defect("duplicate-key", *place, words, "none", label, key))
+        self._tell(Defect("duplicate-key", *place, words, "none", label, key))
 
     def column(
         self,
@@ -215,6 +227,13 @@ class Walk:
             line, column, words = self._faults[0]
             more = f" ({len(self._faults) - 1} more after it)" if len(self._faults) > 1 else ""
             self._defects.append(Defect("damaged" if some else "unreadable", line, column, words + more, blinds))
+        for kind, number in self._number.items():
+            if number > MAX_DEFECTS:
+                last = max(index for index, defect in enumerate(self._defects) if defect.kind == kind)
+                words = f"{self._defects[last].detail} ({number - MAX_DEFECTS} more after it)"
+                self._defects[last] = self._defects[last]._replace(detail=words)
+                if kind in self._blinding:
+                    self._defects[last] = self._defects[last]._replace(blinds="rest")
         columns = [
             gathered.column(*name[:2], mark=self._marks.get(name, self.mark), header=self.header, at=self._labels.get(name))
             for name, gathered in self._columns.items()

@@ -28,9 +28,11 @@ _KEYWORD = re.compile(r"(msgctxt|msgid_plural|msgid|msgstr(?:\[(\d{1,2})\])?)\s*
 _QUOTED = re.compile(r"\"((?:[^\"\\]|\\.)*+)(\"?)\s*(.*)\Z")
 _Q = r'"[^"\\\n]*+(?:\\.[^"\\\n]*+)*+"'
 _TEXT = rf"{_Q}(?:\n{_Q})*+"
-# Splitting by it leaves nothing but blanks of a file that holds only plain entries.
+# Splitting by it leaves nothing but blanks of a file that holds only plain entries. Comments without an entry match too, so that none of them is
+# looked at twice.
 _PLAIN_ENTRY = re.compile(
     rf"((?:#[^\n]*+\n)*+)(?:msgctxt ({_TEXT})\n)?msgid ({_TEXT})\n(?:msgstr ({_TEXT})|msgid_plural ({_TEXT})((?:\nmsgstr\[[0-5]\] {_TEXT})++))(?:\n++|\Z)"
+    r"|(?:#[^\n]*+(?:\n|\Z))++"
 )
 _FORM = re.compile(rf"msgstr\[([0-5])\] ({_TEXT})")
 _OBSOLETE = re.compile(r"#~(?:[^\n]*+(?:\n++|\Z)(?=#|\Z))*+\Z")
@@ -69,11 +71,15 @@ _MARKED_THROUGHOUT = 10
 class _Piece:
     """The text of one keyword, and the code points that its quoted lines span."""
 
-    __slots__ = ("end", "keyword_start", "start", "text")
+    __slots__ = ("end", "keyword_start", "lines", "start")
 
     def __init__(self, keyword_start: int, start: int) -> None:
         self.keyword_start, self.start, self.end = keyword_start, start, start
-        self.text = ""
+        self.lines: list[str] = []
+
+    @property
+    def text(self) -> str:
+        return "".join(self.lines)
 
 
 class _Found(NamedTuple):
@@ -158,7 +164,7 @@ class _Reader:
             self.faults.append((start, "the text that begins here is not closed on its line"))
         elif match.group(3):
             self.faults.append((start + match.start(3), f"expected nothing after the text, found {match.group(3)[:30]!r}"))
-        piece.text += _unescape(match.group(1))
+        piece.lines.append(_unescape(match.group(1)))
         piece.end = start + match.end(2)
 
 
@@ -203,7 +209,9 @@ def _plain_column(text: str) -> Column | None:
             return None
         text = text[:obsolete]
     parts = _PLAIN_ENTRY.split(text)
-    if any(map(str.strip, parts[:-1:7])) or _not_comments(parts[-1]):
+    while len(parts) > 1 and parts[-5] is None and not parts[-1].strip():  # comments at the end
+        parts = parts[:-7]
+    if any(map(str.strip, parts[::7])) or None in parts[3::7]:
         return None
     contexts = list(map(_plain_text, parts[2::7]))
     sources = list(map(_plain_text, parts[3::7]))
@@ -239,10 +247,6 @@ def _plain_column(text: str) -> Column | None:
             flags.append((_NO_FLAGS, keys[index]))
     rare["unformatted"] = dict.fromkeys(_unformatted(flags), True)
     return Column(None, keys, tuple(texts), Rare(**{kind: values for kind, values in rare.items() if values}), mark, None, plural)
-
-
-def _not_comments(rest: str) -> bool:
-    return any(line.strip() and not line.startswith("#") for line in rest.split("\n"))
 
 
 def _plain_text(raw: str | None) -> str | None:

@@ -78,7 +78,10 @@ def _entries(text: str) -> Iterator[_Found]:
         assert line is not None
         content = line.group(1)
         if not content or content[0] in "#!":
-            comment = [*comment, content.lstrip("#!").strip()] if content else []
+            if not content:
+                comment = []
+            else:
+                comment.append(content.lstrip("#!").strip())
             position = line.end()
             continue
         if content == "\\" and line.group(2):  # nothing that goes on: the next line may be a comment

@@ -10,6 +10,7 @@ from __future__ import annotations
 import csv
 import io
 import re
+from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 from itertools import islice
 from typing import Any, NamedTuple
@@ -28,6 +29,8 @@ _KEYS = ("key", "keys", "id", "ids", "identifier", "name", "string id", "code")
 _EITHER = ("id", "no")
 #: Among how many rows the header is looked for.
 HEAD_ROWS = 20
+#: The columns of a sheet that is read, at the most: far more than there are locales.
+MAX_COLUMNS = 2_000
 _LIMITS = ("limit", "max", "maximum", "length", "max length")
 
 
@@ -42,8 +45,12 @@ class Header(NamedTuple):
     @property
     def numbered(self) -> list[tuple[int, str, int]]:
         """The locales, each with how many before it have the same header."""
-        names = [name for name, _ in self.locales]
-        return [(names[:place].count(name), name, index) for place, (name, index) in enumerate(self.locales)]
+        seen: Counter[str] = Counter()
+        found = []
+        for name, index in self.locales:
+            found.append((seen[name], name, index))
+            seen[name] += 1
+        return found
 
 
 def header_of(row: Sequence[str], options: ReadOptions) -> Header | str:
@@ -51,6 +58,8 @@ def header_of(row: Sequence[str], options: ReadOptions) -> Header | str:
     names = [cell.strip() for cell in row]
     if not names:
         return "a header row is wanted"
+    if len(names) > MAX_COLUMNS:
+        return f"the row has {len(names):,} cells; of sheets with more than {MAX_COLUMNS:,} columns nothing is read"
     roles: dict[str, int] = {}
     for role in ("key", "description", "limit"):
         wanted = options.columns.get(role)
@@ -72,7 +81,8 @@ def header_of(row: Sequence[str], options: ReadOptions) -> Header | str:
     if not options.columns:
         sure = [(name, index) for name, index in locales if looks_like_locale(name)]
         # `id` and `no` are Indonesian and Norwegian beside other locales, where the keys have a column of another name
-        locales = [each for each in locales if each in sure or (len(sure) > 1 and each[0] in _EITHER)]
+        known = set(sure)
+        locales = [each for each in locales if each in known or (len(sure) > 1 and each[0] in _EITHER)]
     return Header(key, roles.get("description", -1), roles.get("limit", -1), tuple(locales))
 
 
@@ -220,6 +230,7 @@ def _of_rows(walk: Walk, table: list[_Row], header: Header) -> Iterator[Entry]:
     for row in table:
         if not all(cell.closed for cell in row.cells):
             walk.defect_at("damaged", row.line, 1, "a quote opens in this row that is never closed", "rest")
+    numbered = header.numbered
     for row in table[1:]:
         key = row.texts[header.key].strip() if header.key < len(row.texts) else ""
         if len(row.texts) != width and all(cell.closed for cell in row.cells):
@@ -234,7 +245,7 @@ def _of_rows(walk: Walk, table: list[_Row], header: Header) -> Iterator[Entry]:
             walk.again(key, first[key].line, (row.line, 1), first[key].texts == row.texts)
         first.setdefault(key, row)
         padded = row.texts + [""] * (width - len(row.texts))
-        for nth, label, index in header.numbered:
+        for nth, label, index in numbered:
             yield _cell(row, key, padded, label, index, header)._replace(nth=nth)
 
 

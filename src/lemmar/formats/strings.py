@@ -73,13 +73,17 @@ def entries(walk: Walk) -> Iterator[Entry]:
         walk.fault(offset, words)
 
 
-_BRACES = re.compile(r"((?:\s|//[^\n\r]*|/\*(?:[^*]|\*(?!/))*\*/)*)\{(.*)\}(\s*)", re.DOTALL)
+# Possessive throughout: a piece that has been passed is never parted in another way.
+_OPENED = re.compile(r"(?:\s++|//[^\n\r]*+|/\*(?:[^*]|\*(?!/))*+\*/)*+\{")
 
 
 def _without_braces(text: str) -> str:
     """The members of a map that is written with its braces, each in its place."""
-    match = _BRACES.fullmatch(text) if text.rstrip().endswith("}") else None
-    return f"{match[1]} {match[2]} {match[3]}" if match else text
+    opened = _OPENED.match(text)
+    end = len(text.rstrip()) - 1
+    if opened is None or end < opened.end() or text[end] != "}":
+        return text
+    return f"{text[: opened.end() - 1]} {text[opened.end() : end]} {text[end + 1 :]}"
 
 
 def _of_binary(walk: Walk) -> Iterator[Entry]:

@@ -82,7 +82,7 @@ def _entry(key: str, message: etree._Element, translation: etree._Element | None
 
 @lru_cache(maxsize=256)
 def _usual(tag: LanguageTag) -> tuple[str, ...]:
-    """The categories that numbers up to a thousand take; the tools that write such files know no others."""
+    """The categories that numbers up to two hundred take; the tools that write such files know no others."""
     found = {plural_category(tag, str(number), "cardinal") for number in range(201)}
     return tuple(name for name in whole_number_categories(tag, "cardinal") if name in found)
 

@@ -16,7 +16,8 @@ from lemmar.languages._parsing import Patience, parse
 from lemmar.languages._sourcefile import SourceFile
 
 _MOST_REPAIRS = 12
-_MOST_PARSED = 16 * 1024 * 1024  # bytes in all: a large file is not parsed again and again
+_LARGEST = 512 * 1024  # bytes: a larger file is read as far as its parser gets
+_MOST_PARSED = 4 * 1024 * 1024  # bytes in all: a file is not parsed again and again
 _ENDED = re.compile(rb"[\"'`\])}\w][ \t\r]*\Z")
 _OPEN_QUOTE = re.compile(rb"([\"'`])(?:[^\"'`\\]|\\.)*(,?)[ \t\r]*\Z")
 
@@ -45,13 +46,13 @@ def parse_tolerantly(source: bytes, suffix: str) -> Parsed | None:
         shown = " ".join(source_of(wrong).split())[:40]
         offset = wrong.start_byte
         words = f"expected {wrong.type!r}" if wrong.is_missing else f"the code cannot be parsed from {shown!r} on"
-    mended = _mended(source, suffix, file, offset)
+    mended = _mended(source, suffix, file, offset) if len(source) <= _LARGEST else file
     return Parsed(mended, offset, words) if mended is not None else None
 
 
 def _mended(source: bytes, suffix: str, file: SourceFile | None, start: int) -> SourceFile | None:
     """The file as it is read with the signs put in that make the most of it readable; as it is where none does."""
-    patience = Patience(len(source), seconds=3.0)
+    patience = Patience(len(source), seconds=0.5)
     parsed = 0
     for _ in range(_MOST_REPAIRS):
         best: tuple[int, bytes, SourceFile] | None = None

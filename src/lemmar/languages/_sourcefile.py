@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Iterator, Sequence
+from functools import cached_property
+from itertools import islice
 from typing import TYPE_CHECKING, NamedTuple
 
 from lemmar.documents.nodes import Member, Node
@@ -17,6 +19,8 @@ if TYPE_CHECKING:
 MAX_DEPTH = 40
 #: How many levels above a name the declaration or call stands that it belongs to, at the most.
 _AROUND = 8
+#: Names looked for one by one, and places of one name looked at alone; beyond, the whole file is gone over.
+_FEW = 20
 
 
 class Declaration(NamedTuple):
@@ -95,12 +99,16 @@ class SourceFile:
     # ------------------------------------------------------------------------------------------------------- what all share
 
     def nodes(self, name: str | None) -> Iterable[Syntax]:
-        """All nodes in source order; where a *name* is looked for, those around each place where it is written, which are few."""
+        """All nodes in source order; where a *name* is looked for, at least those around each place where it is written, which are few."""
         if name is None:
             return walk(self.root)
+        written = re.finditer(rb"(?<![\w])" + re.escape(name.encode()) + rb"(?![\w])", self.source)
+        places = [match.span() for match in islice(written, _FEW + 1)]
+        if len(places) > _FEW:
+            return walk(self.root)
         found: dict[int, Syntax] = {}
-        for match in re.finditer(rb"(?<![\w])" + re.escape(name.encode()) + rb"(?![\w])", self.source):
-            node = self.root.descendant_for_byte_range(match.start() + self.start, match.end() + self.start)
+        for start, end in places:
+            node = self.root.descendant_for_byte_range(start + self.start, end + self.start)
             for _ in range(_AROUND):
                 if node is None or node.id in found:
                     break
@@ -114,9 +122,19 @@ class SourceFile:
 
     def declarations_of(self, name: str) -> list[Declaration]:
         """The declarations of *name*."""
-        if name not in self._known:
+        if name not in self._known and len(self._known) < _FEW:
             self._known[name] = [each for each in self.declarations(name) if each.name == name]
+        elif name not in self._known:
+            return self._all_declared.get(name, [])
         return self._known[name]
+
+    @cached_property
+    def _all_declared(self) -> dict[str, list[Declaration]]:
+        """Every declaration by its name: where many are asked for, the file is gone over once for all of them."""
+        found: dict[str, list[Declaration]] = {}
+        for each in self.declarations():
+            found.setdefault(each.name, []).append(each)
+        return found
 
     def declared(self, path: list[str]) -> list[Node]:
         """What the declarations at a path of names hold; names after the first reach inside, ``*`` is what the file exports."""

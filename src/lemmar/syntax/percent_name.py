@@ -10,7 +10,7 @@ import re
 from lemmar.syntax._arguments import shape_of
 from lemmar.syntax._shape import Shape, Syntax
 
-_PLACEHOLDER = re.compile(r"%(?!(?:[0-9A-F]{2}%)+[0-9A-F]{2})([A-Za-z_][A-Za-z0-9_.-]*[A-Za-z0-9_])%(?![A-Za-z0-9]|\([A-Za-z])")
+_PLACEHOLDER = re.compile(r"%(?![0-9A-F]{2}%[0-9A-F]{2})([A-Za-z_][A-Za-z0-9_.-]*[A-Za-z0-9_])%(?![A-Za-z0-9]|\([A-Za-z])")
 
 
 def shape(text: str) -> Shape:

@@ -27,13 +27,16 @@ def regular_bytes(path: str, most: int = MAX_BYTES) -> bytes:
             raise OSError(f"it is larger than {most // 2**20} MiB")
         READ.add((facts.st_dev, facts.st_ino))
         data = os.read(descriptor, facts.st_size + 1)
-        while len(data) != facts.st_size:  # it grows, shrinks or comes in pieces: read to its end
-            more = os.read(descriptor, 1 << 20)
-            if not more:
-                break
-            data += more
-            if len(data) > most:
-                raise OSError(f"it is larger than {most // 2**20} MiB")
+        return data if len(data) == facts.st_size else _to_the_end(descriptor, data, most)
     finally:
         os.close(descriptor)
-    return data
+
+
+def _to_the_end(descriptor: int, first: bytes, most: int) -> bytes:
+    """The bytes of a file that grows, shrinks or comes in pieces while it is read."""
+    data = bytearray(first)
+    while more := os.read(descriptor, 1 << 20):
+        data += more
+        if len(data) > most:
+            raise OSError(f"it is larger than {most // 2**20} MiB")
+    return bytes(data)
