@@ -33,6 +33,15 @@ class Member(NamedTuple):
     node: Node
 
 
+#: The key of an entry, or of several, of source code whose names are only known when the program runs. No literal is written so.
+UNNAMED = "\0…"
+
+
+def why_unnamed(member: Member) -> str:
+    """Why the key of an entry is `UNNAMED`."""
+    return member.node.text if member.node.kind == "computed" else "the key is computed, which is only known when the program runs"
+
+
 class Node(Struct):
     """A value at the code points *start* to *end*.
 

@@ -199,7 +199,9 @@ def _scan_xml(text: str) -> tuple[Node | None, list[Fault]]:
         inner = unescape(raw)
         other = _OTHER_ENTITY.search(raw) if name in ("key", "string") and "&" in raw else None
         if other:
-            faults.append(Fault(element.open.end + other.start(), f"the entity {other.group()!r} is not read"))
+            named = other.group().endswith(";") and len(other.group()) > 2
+            words = f"the entity {other.group()!r} is not read" if named else "a bare '&', which XML writes &amp;"
+            faults.append(Fault(element.open.end + other.start(), words))
         if len(stack) > MAX_DEPTH:
             faults.append(Fault(start, f"nested deeper than {MAX_DEPTH} levels; what follows is not read"))
             break

@@ -11,7 +11,7 @@ from typing import NamedTuple
 
 _DELIMITERS = (",", "\t", ";", "|")
 _HEAD_LINES = 20
-_LINE_END = re.compile("\r\n|\n|\r")
+LINE_END = re.compile("\r\n|\n|\r")
 
 
 class Cell(NamedTuple):
@@ -42,7 +42,7 @@ def find_delimiter(text: str, suffix: str = "") -> str:
     """
     if suffix == ".tsv":
         return "\t"
-    heads = [re.sub(r'"[^"]*"', "", line) for line in _LINE_END.split(text[:65536]) if line.strip()][:_HEAD_LINES]
+    heads = [re.sub(r'"[^"]*"', "", line) for line in LINE_END.split(text[:65536]) if line.strip()][:_HEAD_LINES]
     first = heads[0] if heads else ""
     if not any(sign in first for sign in _DELIMITERS):  # a title: the lines that follow decide, by what most of them have
         return max(_DELIMITERS, key=lambda sign: (sum(sign in head for head in heads), -_DELIMITERS.index(sign)))

@@ -7,14 +7,18 @@ import tomllib
 from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
+from lemmar.documents.grammars import MOST_BYTES, Patience, tree_of
 from lemmar.documents.nodes import Fault, Member, Node
 from lemmar.text import Characters
 
 if TYPE_CHECKING:
     from tree_sitter import Node as Syntax
+    from tree_sitter import Parser
 
 #: Values in values beyond this are not read; the strict reader says so.
 _MAX_DEPTH = 120
+_LONG_KEY = re.compile(rf"(?<![\w-])(?:[\w-]++[ \t]*+\.[ \t]*+){{{_MAX_DEPTH}}}")
+_STRING = re.compile(r"\"(?:[^\"\\\n]|\\.)*+\"|'[^'\n]*+'")
 _KINDS = {"integer": "number", "float": "number", "boolean": "bool", "string": "text"}
 
 
@@ -26,6 +30,10 @@ def scan(text: str) -> tuple[Node, list[Fault]]:
 
 def _strictly(text: str) -> Iterator[Fault]:
     """What a strict reader still finds wrong in a text that the grammar takes, but for keys that are there twice."""
+    long = _LONG_KEY.search(_STRING.sub("", text)) if _LONG_KEY.search(text) else None
+    if long is not None:  # on which the strict reader would spend the square of its length
+        yield Fault(text.find(long[0]), f"a key of more than {_MAX_DEPTH} parts")
+        return
     try:
         tomllib.loads(text)
     except tomllib.TOMLDecodeError as error:
@@ -47,6 +55,13 @@ def _in_header(text: str, offset: int) -> bool:
     return text[start:offset].lstrip().startswith("[")
 
 
+def _parser() -> Parser:
+    import tree_sitter_toml
+    from tree_sitter import Language, Parser
+
+    return Parser(Language(tree_sitter_toml.language()))
+
+
 class _Document:
     def __init__(self, text: str) -> None:
         self.source = text.encode("utf-8", "replace")
@@ -56,11 +71,11 @@ class _Document:
         self.root = Node("map", 0, len(text))
 
     def run(self) -> tuple[Node, list[Fault]]:
-        import tree_sitter_toml
-        from tree_sitter import Language, Parser
-
-        tree = Parser(Language(tree_sitter_toml.language())).parse(self.source).root_node
-        for child in tree.children:
+        tree = tree_of(_parser, self.source, Patience(len(self.source))) if len(self.source) <= MOST_BYTES else None
+        if tree is None:
+            self.faults.append(Fault(0, f"the file is too broken to be parsed, or larger than {MOST_BYTES // 2**20} MiB"))
+            return self.root, self.faults
+        for child in tree.root_node.children:
             self.top(child)
         self.faults.sort(key=lambda fault: fault.offset)
         return self.root, self.faults

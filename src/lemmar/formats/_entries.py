@@ -112,7 +112,11 @@ class Walk:
         if named and text_encoding(named) is None and named.lower() != "charset":  # which a template's header says
             words = f"the file says that it is in {named!r}, which is no encoding of texts; save it as UTF-8 and say so"
             self._tell(Defect("encoding", 1, 1, words))
-        found = decode(self.data, self.options.encoding or large or self._encoding)
+        elif named and not self.options.encoding and large is None and (text_encoding(named) or "").startswith(("utf-16", "utf-32")):
+            words = f"the file says that it is in {named!r}, which it is not; save it as UTF-8 and say so"
+            self._defects.append(Defect("encoding", 1, 1, words))
+            named = None
+        found = decode(self.data, self.options.encoding or large or named)
         if found.fault is not None:
             line, column = decode_fault(self.data, found)
             byte = self.data[found.fault]

@@ -10,7 +10,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from lemmar import languages
-from lemmar.documents.nodes import Fault, Node
+from lemmar.documents.nodes import UNNAMED, Fault, Node, why_unnamed
 from lemmar.formats._encoding import Hole, json_text
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
@@ -53,12 +53,9 @@ def _computed(whole: Node, text: str) -> list[Fault]:
             found.append(Fault(node.start, node.text))
             node.text = text[node.start : node.end]
         for member in node.members:
-            if member.key == "…":
-                why = (
-                    member.node.text if member.node.kind == "computed" else "the key is computed, which is only known when the program runs"
-                )
-                found.append(Fault(member.start, why))
-        node.members = [member for member in node.members if member.key != "…"]
+            if member.key == UNNAMED:
+                found.append(Fault(member.start, why_unnamed(member)))
+        node.members = [member for member in node.members if member.key != UNNAMED]
         stack += [member.node for member in node.members if member.node.kind != "text"]
         stack += node.items
     return sorted(set(found))
@@ -69,7 +66,7 @@ def _is_partial(whole: Node) -> bool:
     stack = [whole]
     while stack:
         node = stack.pop()
-        if any(member.key == "…" for member in node.members):
+        if any(member.key == UNNAMED for member in node.members):
             return True
         stack += [member.node for member in node.members if member.node.members]
     return False

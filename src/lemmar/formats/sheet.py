@@ -15,7 +15,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from itertools import islice
 from typing import Any, NamedTuple
 
-from lemmar.documents.sheet import Cell, find_delimiter, rows
+from lemmar.documents.sheet import LINE_END, Cell, find_delimiter, rows
 from lemmar.documents.workbook import WorkbookError, is_workbook, read_workbook
 from lemmar.formats._encoding import Hole
 from lemmar.formats._entries import Entry, Walk
@@ -230,13 +230,21 @@ def _of_rows(walk: Walk, table: list[_Row], header: Header) -> Iterator[Entry]:
     for row in table:
         if not all(cell.closed for cell in row.cells):
             walk.defect_at("damaged", row.line, 1, "a quote opens in this row that is never closed", "rest")
+        elif any(_goes_on(walk.text[cell.start : cell.end]) for cell in row.cells):
+            words = "the quotes in this row do not match: a cell of several lines goes on after its last quote"
+            walk.defect_at("damaged", row.line, 1, words, "rest")
     numbered = header.numbered
     for row in table[1:]:
         key = row.texts[header.key].strip() if header.key < len(row.texts) else ""
         if len(row.texts) != width and all(cell.closed for cell in row.cells):
             words = f"{len(row.texts)} cells where the header has {width}"
             words = f"the row of {key!r} has {words}" if key else f"a row has {words}"
-            walk.defect_at("ragged-row", row.line, 1, words, "key", key or None)
+            lines = max(map(_lines, row.texts))
+            if len(row.texts) > width and lines > 1:  # rows that a wrong quote has swallowed
+                words = f"{words}, one of {lines} lines: its quotes do not match"
+                walk.defect_at("damaged", row.line, 1, words, "rest", key or None)
+            else:
+                walk.defect_at("ragged-row", row.line, 1, words, "key", key or None)
         if not key:
             if any(cell.strip() for cell in row.texts) and len(row.texts) == width:
                 walk.defect_at("damaged", row.line, header.key + 1, "a row with texts and no key", "key")
@@ -260,6 +268,14 @@ def _cell(row: _Row, key: str, texts: list[str], label: str, index: int, header:
     cell, name = row.cells[min(index, len(row.cells) - 1)], row.cells[header.key]
     whole = (row.cells[0].start, row.cells[-1].end)
     return Entry(key, texts[index] or None, cell.start, (name.start, name.end), (cell.start, cell.end), whole, label, rare=rare)
+
+
+def _goes_on(written: str) -> bool:
+    return written[:1] == '"' and written[-1:] != '"' and _lines(written) > 1
+
+
+def _lines(text: str) -> int:
+    return len(LINE_END.findall(text)) + 1
 
 
 _LIMIT = re.compile(r"\s*([0-9]{1,9})\s*")

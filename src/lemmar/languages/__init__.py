@@ -6,7 +6,7 @@ document; what is computed becomes a node of the kind ``computed``, whose text s
 
 from lemmar.languages._literals import in_characters
 from lemmar.languages._mending import Parsed, parse_tolerantly
-from lemmar.languages._parsing import MAX_SOURCE, Patience, ProgrammingLanguage, every, load, parse, unread
+from lemmar.languages._parsing import MAX_SOURCE, ProgrammingLanguage, every, load, parse, unread
 from lemmar.languages._sourcefile import Call, Declaration, SourceFile
 
 __all__ = [
@@ -14,7 +14,6 @@ __all__ = [
     "Call",
     "Declaration",
     "Parsed",
-    "Patience",
     "ProgrammingLanguage",
     "SourceFile",
     "every",

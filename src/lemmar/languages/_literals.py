@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from typing import TYPE_CHECKING
 
-from lemmar.documents.nodes import Member, Node
+from lemmar.documents.nodes import UNNAMED, Member, Node
 from lemmar.text import Characters
 
 if TYPE_CHECKING:
@@ -52,6 +52,11 @@ def list_node(syntax: Syntax, items: Iterable[Node]) -> Node:
 def map_node(syntax: Syntax, members: Iterable[Member]) -> Node:
     """A map that stands at *syntax*."""
     return Node("map", syntax.start_byte, syntax.end_byte, members=list(members))
+
+
+def member(at: Syntax, key: Node, value: Node) -> Member:
+    """An entry of a map whose key stands at *at*; one that is computed has no name, which `UNNAMED` says."""
+    return Member(UNNAMED if key.kind == "computed" else key.text, at.start_byte, at.end_byte, value)
 
 
 def computed(syntax: Syntax, why: str = "") -> Node:

@@ -11,8 +11,9 @@ from collections.abc import Iterator
 from functools import lru_cache
 from typing import NamedTuple
 
+from lemmar.documents.grammars import Patience
 from lemmar.languages._literals import first_error, source_of
-from lemmar.languages._parsing import Patience, parse
+from lemmar.languages._parsing import parse
 from lemmar.languages._sourcefile import SourceFile
 
 _MOST_REPAIRS = 12

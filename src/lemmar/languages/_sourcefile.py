@@ -8,7 +8,7 @@ from functools import cached_property
 from itertools import islice
 from typing import TYPE_CHECKING, NamedTuple
 
-from lemmar.documents.nodes import Member, Node
+from lemmar.documents.nodes import UNNAMED, Member, Node
 from lemmar.languages._literals import computed, inside, joined, source_of, split_text, text_node, walk
 
 if TYPE_CHECKING:
@@ -307,7 +307,7 @@ class SourceFile:
         else:
             return computed(node)
         for key, value in pairs:
-            members.append(Member(key.text if key.kind != "computed" else "…", key.start, key.end, value))
+            members.append(Member(key.text if key.kind != "computed" else UNNAMED, key.start, key.end, value))
         return Node("map", node.start_byte, node.end_byte, members=members)
 
     def entries(self, node: Syntax, pairs: Iterable[tuple[Syntax, Syntax]], depth: int) -> Node:

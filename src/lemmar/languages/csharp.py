@@ -6,7 +6,7 @@ import re
 from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
-from lemmar.documents.nodes import Member, Node
+from lemmar.documents.nodes import UNNAMED, Member, Node
 from lemmar.languages import ProgrammingLanguage
 from lemmar.languages._literals import computed, inside, list_node, map_node, source_of, split_text, text_node, walk
 from lemmar.languages._sourcefile import MAX_DEPTH, Call, Declaration, SourceFile
@@ -103,7 +103,7 @@ class _File(SourceFile):
             value = self.value(right, depth)
         else:
             return None
-        return Member(key.text, key.start, key.end, value)
+        return Member(UNNAMED if key.kind == "computed" else key.text, key.start, key.end, value)
 
     def read_array_creation_expression(self, node: Syntax, depth: int) -> Node:
         inner = next((child for child in node.named_children if child.type == "initializer_expression"), None)

@@ -9,9 +9,9 @@ import re
 from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
-from lemmar.documents.nodes import Member, Node
+from lemmar.documents.nodes import UNNAMED, Member, Node
 from lemmar.documents.quoting import quoted
-from lemmar.languages._literals import computed, list_node, map_node, source_of, split_text, text_node, walk
+from lemmar.languages._literals import computed, list_node, map_node, member, source_of, split_text, text_node, walk
 from lemmar.languages._parsing import ProgrammingLanguage
 from lemmar.languages._sourcefile import LOCALE_MAKERS, Call, Declaration, SourceFile
 
@@ -105,12 +105,10 @@ class _File(SourceFile):
             if child.type == "pair":
                 key, value = child.child_by_field_name("key"), child.child_by_field_name("value")
                 if key is not None and value is not None:
-                    name = self.value(key, depth)
-                    members.append(Member(name.text if name.kind != "computed" else source_of(key), key.start_byte, key.end_byte,
-                                          self.value(value, depth)))  # fmt: skip
+                    members.append(member(key, self.value(key, depth), self.value(value, depth)))
             else:
                 inner = self.value(child.named_children[0], depth) if child.named_children else computed(child)
-                members += inner.members if inner.kind == "map" else [Member("…", child.start_byte, child.end_byte, computed(child))]
+                members += inner.members if inner.kind == "map" else [Member(UNNAMED, child.start_byte, child.end_byte, computed(child))]
         if not members and len(pairs) == len(node.named_children):
             return list_node(node, self.items(node, depth))
         return map_node(node, members)

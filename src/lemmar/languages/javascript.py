@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from functools import cached_property
 from typing import TYPE_CHECKING
 
-from lemmar.documents.nodes import Member, Node
+from lemmar.documents.nodes import UNNAMED, Member, Node
 from lemmar.languages._literals import computed, list_node, map_node, source_of, split_text, text_node, walk
 from lemmar.languages._parsing import ProgrammingLanguage
 from lemmar.languages._sourcefile import LOCALE_MAKERS, Call, Declaration, SourceFile, outermost
@@ -160,7 +160,7 @@ class _File(SourceFile):
                 members.append(Member(source_of(child), child.start_byte, child.end_byte, self.read_identifier(child, depth)))
             elif child.type == "spread_element":
                 inner = self.value(child.named_children[0], depth) if child.named_children else computed(child)
-                members += inner.members if inner.kind == "map" else [Member("…", child.start_byte, child.end_byte, computed(child))]
+                members += inner.members if inner.kind == "map" else [Member(UNNAMED, child.start_byte, child.end_byte, computed(child))]
             elif child.type == "method_definition":
                 name = child.child_by_field_name("name")
                 if name is not None:
@@ -170,7 +170,7 @@ class _File(SourceFile):
     def key(self, node: Syntax, depth: int) -> str:
         if node.type == "computed_property_name":
             inner = self.value(node.named_children[0], depth) if node.named_children else computed(node)
-            return inner.text if inner.kind == "text" else source_of(node)
+            return inner.text if inner.kind in ("text", "number") else UNNAMED
         return self.read_string(node, depth).text if node.type == "string" else self.text_of(node)
 
     def read_identifier(self, node: Syntax, depth: int) -> Node:

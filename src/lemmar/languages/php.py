@@ -6,9 +6,9 @@ import re
 from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
-from lemmar.documents.nodes import Member, Node
+from lemmar.documents.nodes import UNNAMED, Member, Node
 from lemmar.documents.quoting import quoted
-from lemmar.languages._literals import computed, joined, list_node, map_node, source_of, split_text, text_node, walk
+from lemmar.languages._literals import computed, joined, list_node, map_node, member, source_of, split_text, text_node, walk
 from lemmar.languages._parsing import ProgrammingLanguage
 from lemmar.languages._sourcefile import Call, Declaration, SourceFile
 
@@ -135,10 +135,9 @@ class _File(SourceFile):
             members = []
             for part in parts:
                 if len(part) > 1:
-                    key = self.value(part[0], depth)
-                    members.append(Member(key.text, part[0].start_byte, part[0].end_byte, self.value(part[-1], depth)))
+                    members.append(member(part[0], self.value(part[0], depth), self.value(part[-1], depth)))
                 elif part:
-                    members.append(Member("…", part[0].start_byte, part[0].end_byte, computed(part[0])))
+                    members.append(Member(UNNAMED, part[0].start_byte, part[0].end_byte, computed(part[0])))
             return map_node(node, members)
         return list_node(node, (self.value(part[0], depth) for part in parts if part))
 
@@ -155,8 +154,8 @@ class _File(SourceFile):
         members: list[Member] = []
         for array in arrays:
             value = self.value(array, depth)
-            members += value.members if value.kind == "map" else [Member("…", value.start, value.end, computed(array))]
-        return map_node(node, members) if any(member.key != "…" for member in members) else computed(node)
+            members += value.members if value.kind == "map" else [Member(UNNAMED, value.start, value.end, computed(array))]
+        return map_node(node, members) if any(member.key != UNNAMED for member in members) else computed(node)
 
     def read_class_constant_access_expression(self, node: Syntax, depth: int) -> Node:
         """A member: of a class in the same file its value, else it is read by its last name."""

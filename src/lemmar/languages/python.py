@@ -6,8 +6,8 @@ import ast
 from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
-from lemmar.documents.nodes import Member, Node
-from lemmar.languages._literals import computed, joined, list_node, map_node, source_of, split_text, text_node, walk
+from lemmar.documents.nodes import UNNAMED, Member, Node
+from lemmar.languages._literals import computed, joined, list_node, map_node, member, source_of, split_text, text_node, walk
 from lemmar.languages._parsing import ProgrammingLanguage
 from lemmar.languages._sourcefile import LOCALE_MAKERS, Call, Declaration, SourceFile
 
@@ -87,11 +87,10 @@ class _File(SourceFile):
             if child.type == "pair":
                 key, value = child.child_by_field_name("key"), child.child_by_field_name("value")
                 if key is not None and value is not None:
-                    name = self.value(key, depth)
-                    members.append(Member(name.text, key.start_byte, key.end_byte, self.value(value, depth)))
+                    members.append(member(key, self.value(key, depth), self.value(value, depth)))
             elif child.type == "dictionary_splat":
                 inner = self.value(child.named_children[0], depth) if child.named_children else computed(child)
-                members += inner.members if inner.kind == "map" else [Member("…", child.start_byte, child.end_byte, computed(child))]
+                members += inner.members if inner.kind == "map" else [Member(UNNAMED, child.start_byte, child.end_byte, computed(child))]
         return map_node(node, members)
 
     def read_identifier(self, node: Syntax, depth: int) -> Node:

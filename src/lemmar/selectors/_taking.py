@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 
-from lemmar.documents.nodes import Fault, Node
+from lemmar.documents.nodes import UNNAMED, Fault, Node, why_unnamed
 from lemmar.formats import Defect
 from lemmar.selectors._selection import Pick, Selection, Value
 from lemmar.text import Lines
@@ -42,7 +42,7 @@ def taken(node: Node, pick: Pick, faults: list[Fault]) -> Iterator[tuple[Node, s
     if take == "chain":
         yield from _chain(node, faults)
     elif take in ("keys", "members") and node.kind == "map":
-        yield from _keys(node, pick.labels)
+        yield from _keys(node, pick.labels, faults)
     elif take in ("keys", "members") and node.kind == "list":
         yield from _scalars(node.items, faults)
     elif take and take.startswith(("field:", "item:")):
@@ -55,7 +55,7 @@ def taken(node: Node, pick: Pick, faults: list[Fault]) -> Iterator[tuple[Node, s
     elif node.kind == "map":
         plain = [member.node for member in node.members]
         if (take != "values" and any(item.kind != "text" for item in plain)) or pick.labels == "value":
-            yield from _keys(node, pick.labels)
+            yield from _keys(node, pick.labels, faults)
         else:
             yield from _scalars(plain, faults)
     elif node.kind == "list":
@@ -105,8 +105,11 @@ def _label(row: Node, labels: str | None) -> str | None:
     return found[-1].text if found and found[-1].kind == "text" else None
 
 
-def _keys(node: Node, labels: str | None) -> Iterator[tuple[Node, str | None]]:
+def _keys(node: Node, labels: str | None, faults: list[Fault]) -> Iterator[tuple[Node, str | None]]:
     for member in node.members:
+        if member.key == UNNAMED:
+            faults.append(Fault(member.start, why_unnamed(member)))
+            continue
         label = member.node.text if labels == "value" and member.node.kind == "text" else _label(member.node, labels)
         yield Node("text", member.start, member.end, member.key), label
 

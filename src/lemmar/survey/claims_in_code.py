@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from typing import Any
 
 from lemmar import languages
-from lemmar.documents.nodes import Node
+from lemmar.documents.nodes import UNNAMED, Node
 from lemmar.languages import Call, Declaration, SourceFile
 from lemmar.survey.aside import is_packed
 from lemmar.survey.draft import DraftClaim
@@ -103,7 +103,7 @@ class _Code:
             node = self.parsed.value(argument)
             step = label or str(index)
             listed = False
-            nested = [(f"/{step}", node)] + [(f"/{step}/{member.key}", member.node) for member in node.members if member.key != "…"]
+            nested = [(f"/{step}", node)] + [(f"/{step}/{member.key}", member.node) for member in node.members if member.key != UNNAMED]
             for pointer, inner in nested:
                 if (
                     not call.name
