@@ -4,17 +4,21 @@ from __future__ import annotations
 
 import json
 from collections.abc import Callable
+from datetime import date
+from fnmatch import fnmatchcase
 from typing import Any, NamedTuple
 
 import pytest
 from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 
+from lemmar.charter import WaiverEntry
 from lemmar.hiding import visible_problems
 from lemmar.inventory.contents import Spot
 from lemmar.raised import Raised
 from lemmar.rules import Hides, Problem, Rule, Severity, Subject
 from lemmar.trees import File
+from lemmar.waivers import Waiving
 
 from .conftest import CLIENT, HEAD, SUPPORTED, Repo
 
@@ -207,3 +211,49 @@ def test_what_is_planted_elsewhere_hides_nothing(repo: Repo, one: Plant, other: 
     alone, both = _told(repo, one), _told(repo, one, other)
     assert alone
     assert alone <= both
+
+
+# ------------------------------------------------------------------------------------------------------------------- waivers
+
+
+_names = st.sampled_from(["", "a", "ab", "b", "de", "a.b", "[a]"])
+_wanted = st.none() | st.sampled_from(["a", "a*", "*b", "*", "?", "[ab]", "ab", "d?", "[a]", "a.*"])
+
+
+@given(
+    rows=st.lists(st.tuples(st.sampled_from(["r", "s"]), *[_wanted] * 5), max_size=6),
+    asked=st.lists(st.tuples(st.sampled_from(["r", "s"]), *[st.none() | _names] * 5), max_size=4),
+)
+def test_waivers_accept_what_each_of_them_alone_would(
+    rows: list[tuple[str | None, ...]], asked: list[tuple[str | None, ...]]
+) -> None:
+    """The short way to the waivers that may fit, against asking each of them."""
+    names = ("client", "locale", "part", "key", "file")
+    waivers = [
+        WaiverEntry(
+            rule=row[0] or "",
+            until=date(2100, 1, 1),
+            reason=str(number),
+            **dict(zip(names, row[1:], strict=True)),
+        )
+        for number, row in enumerate(rows)
+    ]
+    waiving = Waiving(waivers, "2026-01-01")
+    used: set[int] = set()
+    for rule, client, locale, part, key, file in asked:
+        facts = (client, locale, part, key, file)
+        fitting = [
+            waiver.reason
+            for waiver, row in zip(waivers, rows, strict=True)
+            if row[0] == rule
+            and all(
+                wanted is None or (fact is not None and fnmatchcase(fact, wanted))
+                for fact, wanted in zip(facts, row[1:], strict=True)
+            )
+        ]
+        subject = Subject((client,) if client is not None else (), locale, part, key)
+        spot = Spot(File(file), line=1, column=1) if file is not None else None
+        accepted = waiving.accepted(rule or "", Problem(subject, "", spot))
+        assert accepted == (fitting[0] if fitting else None)
+        used |= {int(reason) for reason in fitting}
+    assert set(waiving.idle) == set(range(len(waivers))) - used

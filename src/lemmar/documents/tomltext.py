@@ -136,6 +136,8 @@ class _Document:
         return found
 
     def string(self, raw: str) -> str:
+        if raw[:3] not in ('"""', "'''") and len(raw) >= 2 and raw[0] == raw[-1] and (raw[0] == "'" or "\\" not in raw):
+            return raw[1:-1]
         try:
             return str(tomllib.loads(f"x = {raw}")["x"])
         except (ValueError, KeyError, RecursionError):

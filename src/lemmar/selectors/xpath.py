@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 from typing import Any
 
@@ -34,8 +35,12 @@ def select(data: bytes, pick: Pick) -> Selection:
     if root is None:
         return Selection((), tuple(defects))
     prefixes = {prefix: name for prefix, name in root.nsmap.items() if prefix}
+    size = sum(1 for _ in root.iter())
+    if size ** (_again(pick.text) + 1) > _MOST_STEPS:
+        words = f"the expression would take too many steps in a document of {size:,} elements; state the path from the root, with one '//' at the most"
+        return Selection((), (*defects, Defect("unreadable", 1, 1, words)))
     try:
-        found = root.xpath(pick.text, namespaces=prefixes)
+        found = etree.XPath(pick.text, namespaces=prefixes, regexp=False)(root)
     except etree.XPathError as error:
         return Selection((), (*defects, Defect("unreadable", 1, 1, f"the expression fails here: {error}")))
     text = decode(data, declared_encoding(data)).text
@@ -48,6 +53,40 @@ def select(data: bytes, pick: Pick) -> Selection:
         label = " ".join("".join(element.itertext()).split()) if pick.labels == "text" and element is not None else None
         values.append(Value(words, *place, label))
     return Selection(tuple(values), tuple(defects))
+
+
+_TOKEN = re.compile(r"""\s*+(?:("[^"]*"|'[^']*')|(//|::|\.\.|[/\[\](),|])|([\w.-]++)|(.))""", re.DOTALL)
+_NARROW = ("child", "attribute", "self", "namespace")
+#: How many elements an expression may look at, those that it goes over again for each of them multiplied.
+_MOST_STEPS = 400_000_000
+
+
+def _again(expression: str) -> int:
+    """How often an expression may go over the document again for each element that it has found: for each ``//`` but the first, for each axis
+    that leads elsewhere than down by one, for each union, and for each path from the root inside of a predicate.
+
+    An evaluator cannot be stopped, so that what it would take is reckoned before (XPath 1.0 sections 2 and 3.7).
+    """
+    again = depth = 0
+    any_yet = False
+    before = name = ""
+    for literal, sign, word, other in _TOKEN.findall(expression):
+        starts = before in ("", "(", "[", ",", "=", "<", ">", "+", "-", "*", "|", "and", "or", "div", "mod", "!=")
+        if sign == "[":
+            depth += 1
+        elif sign == "]":
+            depth -= 1
+        elif sign == "//":
+            again += any_yet or depth > 0
+            any_yet = True
+        elif sign in ("..", "|"):
+            again += 1
+        elif sign == "/":
+            again += starts and depth > 0
+        elif sign == "::":
+            again += name not in _NARROW
+        before, name = sign or word or other or literal, word
+    return again
 
 
 _HTML = (".html", ".htm")
