@@ -23,7 +23,7 @@ lint: $(READY)
 	$(RUN)/python tools/make_docs.py --check
 
 fuzz: $(READY)
-	$(RUN)/python tools/fuzz.py --seconds $(or $(SECONDS),20)
+	$(RUN)/python tools/fuzz.py --seconds $(or $(SECONDS),30) --seed $(or $(SEED),7)
 
 figure: $(READY)
 	$(RUN)/python -m pip install --quiet --disable-pip-version-check --editable '.[figures]'

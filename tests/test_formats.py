@@ -29,7 +29,9 @@ ROOT = Path(__file__).parents[1]
 
 def _seeds() -> dict[str, str]:
     """The small sound files that the fuzzer mutates, one a format."""
-    spec = importlib.util.spec_from_file_location("fuzz", ROOT / "tools" / "fuzz.py")
+    spec = importlib.util.spec_from_file_location(
+        "fuzz", ROOT / "tools" / "fuzzing" / "catalogs.py"
+    )
     assert spec is not None and spec.loader is not None
     module = importlib.util.module_from_spec(spec)
     spec.loader.exec_module(module)

@@ -19,9 +19,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lemmar import formats
+from lemmar import formats, selectors
 from lemmar.documents.merges import unfinished
+from lemmar.errors import IncompleteError
 from lemmar.formats import ReadOptions
+from lemmar.selectors import Pick
 from lemmar.survey.aside import Aside
 from lemmar.survey.draft import Draft, DraftCatalog, DraftClient, DraftSyntax, Question
 from lemmar.survey.writing import charter_text
@@ -525,14 +527,120 @@ BROKEN = [  # a format, a file, the kinds of its defects
     ("strings", '<!DOCTYPE plist [<!ENTITY e SYSTEM "file:///etc/passwd">]><plist><dict><key>a</key><string>&e;</string></dict></plist>', {"damaged"}),
     ("strings", "<plist>" + "<dict><key>a</key>" * 3_000 + "</dict>" * 3_000 + "</plist>", {"unreadable"}),
     ("strings", '/* a map */ {\n"a" = "c";\n}\n', set()),
+    ("code.php", "<?php return ['a' => 'x', $b => 'y', 'c'.'d' => 'z'];", {"computed"}),
+    ("code.ts", "export default { a: 'x', [`b${c}`]: 'y', ['d']: 'z', '\u2026': 'w' };", {"computed"}),
+    ("code.py", "T = {'a': 'x', f'b{c}': 'y'}", {"computed"}),
+    ("code.dart", "const Map t = {'a': 'x', 'b$c': 'y'};", {"computed"}),
+    ("sheet.csv", 'Key,en,de\na,A,"A\nb,B,B\nc,"C, x",C\nd,D,D\n', {"damaged"}),
+    ("sheet.csv", 'Key,en,de\na,A,"A\nb,B,"B\nd,D,D\n', {"damaged"}),
+    ("sheet.csv", 'Key,en,de\na,"A\nmore",B\nd,D,D\n', set()),
+    ("sheet.csv", "Key," + "en," * 2_000 + "\n", {"unreadable"}),
+    ("po", 'msgid ""\nmsgstr "Content-Type: text/plain; charset=UTF-16\\n"\n\nmsgid "a"\nmsgstr "A"\n', {"encoding"}),
+    ("properties", "a=b\n" * 6_000, {"duplicate-key"}),
+    ("toml", "a = {" + "b." * 30_000 + "c = 1}\n", {"unreadable"}),
 ]  # fmt: skip
+
+
+def read(name: str, text: str) -> formats.Reading:
+    """The reading of a file of the format *name*, which may have a suffix."""
+    name, _, suffix = name.partition(".")
+    reader = formats.load(name)
+    options = ReadOptions(layout=reader.layouts[0], suffix=f".{suffix}" if suffix else "")
+    return reader.read(text.encode(), options)
 
 
 @pytest.mark.parametrize(("name", "text", "kinds"), BROKEN)
 def test_each_of_these_is_told(name: str, text: str, kinds: set[str]) -> None:
-    reading = formats.load(name).read(text.encode(), ReadOptions())
+    reading = read(name, text)
     assert {defect.kind for defect in reading.defects} == kinds
     assert all("passwd" not in (text or "") for column in reading.columns for text in column.texts)
+
+
+def test_a_computed_key_is_no_entry_and_more_defects_than_anyone_reads_are_counted() -> None:
+    (column,) = read("code.ts", "export default { a: 'x', [`b${c}`]: 'y', '\u2026': 'w' };").columns
+    assert list(column.keys) == ["a", "\u2026"]
+    *_, last = read("properties", "a=b\n" * 6_000).defects
+    assert last.detail.endswith("with the same text (999 more after it)")
+
+
+def test_a_place_after_a_break_is_the_place_of_the_thing() -> None:
+    text = "<resources>\n<string name='a'>A</string>\n<string name='b'>B & C</string>\n<string name='c'>C</string>\n</resources>"
+    sites = formats.load("android-xml").locate(text.encode(), ReadOptions(), [(None, "c")])
+    assert sites[None, "c"].line == 4
+    text = 'Key,en\na,"A\nb,"B\nc,C\n'
+    sites = formats.load("sheet").locate(
+        text.encode(), ReadOptions(layout="columns"), [("en", "c")]
+    )
+    assert sites["en", "c"].line == 4
+
+
+# What took minutes, gigabytes, or the process with it; each is a megabyte here: a format, what stands before, what is repeated, what after.
+PUMPED = [
+    ("strings", "", "// ", "\nx}"),
+    ("strings", "{", "a;", "}"),
+    ("po", "", "#", ""),
+    ("po", "", "#. a\n", ""),
+    ("properties", "", "# a\n", ""),
+    ("android-xml", '<resources><string name="a"', "&amp;", ">x</string></resources>"),
+    ("android-xml", '<resources><string name="a"', "a ", ">x</string></resources>"),
+    ("sheet.csv", "", "en,", ""),
+    ("sheet.csv", "Key,en,de\n", '"a"b,', ""),
+    ("sheet.tsv", "Key\ten\tde\n", 'a,"\n', ""),
+    ("json", "", "[", ""),
+    ("json", '{"a":"x",', '"a":1,', '"z":1}'),
+    ("json", "", '"', ""),
+    ("toml", "a = {", "a.", "}"),
+    ("toml", "", "a.", ""),
+    ("code.ts", "", "a:{", ""),
+    ("code.ts", "export default {a:", "// a\n", "};"),
+    ("code.ts", "export default {a:", "/**/", "};"),
+    ("code.ts", "", "'", ""),
+    ("code.ts", "export default {", "a.", "};"),
+    ("code.php", "<?php ", "{$a}", ""),
+    ("code.py", "T = {'a':", "# a\n", "}"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("name", "before", "unit", "after"), PUMPED)
+def test_a_megabyte_of_anything_ends(name: str, before: str, unit: str, after: str) -> None:
+    """The bound is ten times what each takes, so that it tells a wrong way from a slow machine."""
+
+    def stop(_number: int, _frame: object) -> None:
+        raise AssertionError("it does not end")
+
+    text = before + unit * (1_000_000 // len(unit)) + after
+    kept = signal.signal(signal.SIGVTALRM, stop)
+    signal.setitimer(signal.ITIMER_VIRTUAL, 60)
+    try:
+        read(name, text)
+    except IncompleteError:
+        pass
+    finally:
+        signal.setitimer(signal.ITIMER_VIRTUAL, 0)
+        signal.signal(signal.SIGVTALRM, kept)
+
+
+def test_names_in_code_that_are_all_different_are_found_in_one_pass() -> None:
+    text = "export default {" + "".join(f"[a{number}]:1," for number in range(20_000)) + "};"
+    assert {defect.kind for defect in read("code.ts", text).defects} == {"computed"}
+
+
+@pytest.mark.parametrize("expression", [
+    "//*[count(//*[count(//*[count(//*)>1])>1])>1]/@x", "//*/preceding::*/following::*", "//*[.//*[.//*]]", "//a | //b | //c",
+])  # fmt: skip
+def test_an_expression_of_too_many_steps_is_refused(expression: str) -> None:
+    document = ("<r>" + "<a><b/></a>" * 3_000 + "</r>").encode()
+    (defect,) = selectors.load("xpath").select(document, Pick(expression, suffix=".xml")).defects
+    assert "too many steps in a document of 6,001 elements" in defect.detail
+    small = selectors.load("xpath").select(b"<r><a x='1'/></r>", Pick(expression, suffix=".xml"))
+    assert not small.defects
+
+
+def test_a_path_from_the_root_is_evaluated_in_any_document() -> None:
+    document = ("<r>" + "<a x='de'><b/></a>" * 100_000 + "</r>").encode()
+    for expression in ("/r/a[b]/@x", "//a/@x"):
+        found = selectors.load("xpath").select(document, Pick(expression, suffix=".xml"))
+        assert len(found.values) == 100_000 and not found.defects
 
 
 def test_a_plural_rule_that_is_a_program_is_told(repo: Repo) -> None:

@@ -61,6 +61,8 @@ def parse(data: bytes, name: str, rules: Iterable[str] = ()) -> tuple[Charter, K
     from lemmar.charter import meaning
 
     value = _toml(data, name)
+    if _depth(value) > _MAX_DEPTH:
+        raise CharterError(name, (Mistake(0, f"a value is nested deeper than {_MAX_DEPTH} levels; a charter needs six"),))
     lines = KeyLines(data)
     found: list[Mistake] = []
 
@@ -84,6 +86,20 @@ def parse(data: bytes, name: str, rules: Iterable[str] = ()) -> tuple[Charter, K
     if found:
         raise CharterError(name, _in_order(found))
     return charter, lines
+
+
+_MAX_DEPTH = 100
+
+
+def _depth(value: Any) -> int:
+    """How many tables and lists stand in each other, at the most."""
+    deepest, stack = 0, [(value, 1)]
+    while stack:
+        item, depth = stack.pop()
+        if isinstance(item, (dict, list)):
+            deepest = max(deepest, depth)
+            stack += [(inner, depth + 1) for inner in (item.values() if isinstance(item, dict) else item)]
+    return deepest
 
 
 def _further(value: Any, wrong: tuple[KeyPath, ...], rules: Iterable[str]) -> list[tuple[KeyPath, str]]:

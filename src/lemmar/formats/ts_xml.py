@@ -34,7 +34,7 @@ def quick(data: bytes, options: ReadOptions) -> Reading | None:
 
 
 def entries(walk: Walk) -> Iterator[Entry]:
-    """The messages, each at its source."""
+    """The messages, each at its id or its source."""
     root = document(walk, "TS", _is_root)
     if root is not None:
         walk.column()
@@ -95,7 +95,7 @@ def _named_forms(forms: list[str], mark: str | None) -> dict[str, str]:
 
 
 def _named(text: str) -> Iterator[tuple[str, Element, Element | None]]:
-    """Each message's key with the element of its source, at which it stands, and that of its translation."""
+    """Each message's key with the element at which it stands (the message where that has an id, else its source), and that of its translation."""
     context = ""
     pieces: dict[str, Element] = {}
     open_message: Element | None = None
@@ -110,7 +110,7 @@ def _named(text: str) -> Iterator[tuple[str, Element, Element | None]]:
             name = open_message.open.attributes.get("id", (None, 0, 0))[0]
             yield (
                 _key(context, name, words("source"), words("comment")),
-                pieces["source"],
+                open_message if name else pieces["source"],
                 pieces.get("numerusform") or pieces.get("translation"),
             )
 

@@ -1,9 +1,14 @@
-"""What a cell of a table is as one text, for outputs that know no lists and maps."""
+"""What a cell of a table is as one text, for outputs that know no lists and maps; and JSON that does nothing to who looks at it."""
 
 from __future__ import annotations
 
 import json
+import re
 from typing import Any
+
+from lemmar.text import BIDI_CONTROLS
+
+_ACTIVE = re.compile(f"[\x7f-\x9f\u2028\u2029{BIDI_CONTROLS}]")
 
 
 def flat(cell: Any, between: str) -> Any:
@@ -11,3 +16,13 @@ def flat(cell: Any, between: str) -> Any:
     if isinstance(cell, (list, tuple)) and not any(isinstance(item, (list, tuple, dict)) for item in cell):
         return between.join(str(item) for item in cell)
     return json.dumps(cell, ensure_ascii=False) if isinstance(cell, (list, tuple, dict)) else cell
+
+
+def json_of(value: Any, indent: int | None = None) -> str:
+    """*value* as JSON, a lone surrogate replaced."""
+    return inert(json.dumps(value, ensure_ascii=False, indent=indent).encode("utf-8", "replace").decode("utf-8"))
+
+
+def inert(document: str) -> str:
+    """The same JSON with DEL, C1 and bidirectional controls as escapes, which a terminal or an editor would obey (RFC 8259 section 7)."""
+    return document if document.isprintable() else _ACTIVE.sub(lambda match: f"\\u{ord(match[0]):04x}", document)

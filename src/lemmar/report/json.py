@@ -6,7 +6,6 @@ History: 1, the first form.
 
 from __future__ import annotations
 
-import json
 from collections.abc import Iterator
 from importlib import resources
 from typing import Annotated, Any, Literal
@@ -15,6 +14,7 @@ import msgspec
 from msgspec import Meta, Struct
 
 from lemmar.findings import Finding, Place, Verdict
+from lemmar.report._cells import inert, json_of
 from lemmar.report._counting import counts
 from lemmar.report._drawing import Page
 from lemmar.report._output import Output, Shown, View
@@ -97,7 +97,7 @@ def table(view: View, _page: Page) -> Iterator[str]:
     found = view.table
     rows = [dict(zip(found.columns, row, strict=True)) for row in found.rows]
     document = {"schema": f"lemmar.{found.name}/1", "rows": rows}
-    yield json.dumps(document, ensure_ascii=False, indent=2).encode("utf-8", "replace").decode("utf-8") + "\n"
+    yield json_of(document, indent=2) + "\n"
 
 
 def findings(verdict: Verdict, _shown: Shown, _page: Page) -> Iterator[str]:
@@ -120,7 +120,7 @@ def findings(verdict: Verdict, _shown: Shown, _page: Page) -> Iterator[str]:
         [_finding(f) for f in verdict.findings],
     )
     raw = msgspec.json.format(_encode(out), indent=2)
-    yield raw.decode("utf-8") + "\n"
+    yield inert(raw.decode("utf-8")) + "\n"
 
 
 def _encode(out: AuditOut) -> bytes:

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Iterator
 
+from lemmar.report._cells import json_of
 from lemmar.report._drawing import Page
 from lemmar.report._output import Output, View
 
@@ -13,7 +13,7 @@ def table(view: View, _page: Page) -> Iterator[str]:
     """The rows; a lone surrogate is replaced."""
     rows = (dict(zip(view.table.columns, row, strict=True)) for row in view.table.rows)
     for record in view.records if view.records is not None else rows:
-        yield json.dumps(record, ensure_ascii=False).encode("utf-8", "replace").decode("utf-8") + "\n"
+        yield json_of(record) + "\n"
 
 
 OUTPUT = Output("jsonl", table=table, streams=True)
