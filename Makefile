@@ -4,7 +4,7 @@ VENV := .venv
 RUN := $(VENV)/bin
 READY := $(VENV)/.ready
 
-.PHONY: demo test check lint fuzz bench screenshots figure docs clean
+.PHONY: demo test check lint fuzz faults bench screenshots figure docs clean
 
 demo: $(READY)
 	@rm -rf build/tarnhut
@@ -24,6 +24,9 @@ lint: $(READY)
 
 fuzz: $(READY)
 	$(RUN)/python tools/fuzz.py --seconds $(or $(SECONDS),30) --seed $(or $(SEED),7)
+
+faults: $(READY)
+	$(RUN)/python tools/faults.py
 
 figure: $(READY)
 	$(RUN)/python -m pip install --quiet --disable-pip-version-check --editable '.[figures]'

@@ -667,3 +667,87 @@ def test_a_folder_that_is_gone_and_an_expression_without_end(repo: Repo) -> None
     line = f"cd gone && rmdir ../gone && {LEMMAR} audit"
     done = subprocess.run(["sh", "-c", line], cwd=repo.root, capture_output=True, text=True)
     assert done.returncode == 2 and "the current folder is not there any more" in done.stderr
+
+
+# ------------------------------------------------------------------------------------------------- what happens meanwhile
+
+
+def test_a_file_that_changes_while_it_is_read_makes_the_audit_incomplete(
+    repo: Repo, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    from lemmar.trees.folder import FolderTree
+
+    read = FolderTree.data
+
+    def changing(self: FolderTree, file: str) -> object:
+        data = read(self, file)  # type: ignore[arg-type]
+        if file.endswith("de.json"):
+            (repo.root / "app/w/de.json").write_text(DE + " ")
+        return data
+
+    repo.write(one())
+    monkeypatch.setattr(FolderTree, "data", changing)
+    data = repo.audit()
+    words = "the file app/w/de.json changed while this ran; run it again"
+    assert (data["complete"], data["unfinished"], data["verdict"]) == (False, [words], "hold")
+    monkeypatch.undo()
+    assert repo.audit()["complete"]
+
+
+def test_a_client_that_may_not_be_looked_into_is_told(open_repo: Repo) -> None:
+    open_repo.write(one())
+    (open_repo.root / "app").chmod(0)
+    done = as_somebody_else(open_repo, "audit")
+    assert done.returncode == 3
+    assert done.stderr == (
+        "lemmar: nothing could be audited: the folder app cannot be listed: Permission denied\n"
+    )
+
+
+def test_a_name_that_is_empty_or_does_something_to_a_terminal(repo: Repo) -> None:
+    repo.write(one())
+    for command in (["audit", "-o", ""], ["audit", "--charter", ""], ["survey", ""], ["read", ""]):
+        ran = repo.run(*command)
+        assert ran.code == 2 and ("the name is empty" in ran.err or "no file was named" in ran.err)
+    ran = repo.run("demo", "--into", "made\x1b[31m")
+    assert ran.code == 0 and "\x1b" not in ran.out + ran.err
+    assert "files to made\\x1b[31m" in ran.err and "cd 'made\\x1b[31m'" in ran.out
+
+
+def test_drawings_are_plain_where_the_stream_has_no_other_letters(repo: Repo) -> None:
+    repo.write(one({"app/w/de.json": DE.replace("Lager", "Lager\u00fc")}))
+    environment = os.environ | {"PYTHONIOENCODING": "ascii"}
+    for command in ("grid", "audit"):
+        done = subprocess.run(
+            [LEMMAR, command], cwd=repo.root, capture_output=True, env=environment
+        )
+        assert b"\\u" not in done.stdout and b"----" in done.stdout
+        assert done.stdout.isascii()
+
+
+def test_a_demo_that_is_stopped_leaves_no_half_file(
+    repo: Repo, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    rename, count = Path.rename, []
+
+    def stopping(self: Path, target: Path) -> Path:
+        count.append(target)
+        if len(count) == 3:
+            raise KeyboardInterrupt
+        return rename(self, target)
+
+    monkeypatch.setattr(Path, "rename", stopping)
+    assert repo.run("demo", "--into", "made").code == 130
+    monkeypatch.undo()
+    assert not (repo.root / "made/lemmar.toml").exists()
+    assert repo.run("demo", "--into", "whole", "-q").code == 0
+    for path in (repo.root / "made").rglob("*"):
+        if path.is_file():
+            there = repo.root / "whole" / path.relative_to(repo.root / "made")
+            assert path.read_bytes() == there.read_bytes()
+
+
+def test_a_value_that_is_nested_too_deeply_in_a_charter(repo: Repo) -> None:
+    repo.write({"lemmar.toml": "a = " + "{b = " * 200 + "1" + "}" * 200})
+    ran = repo.run("audit")
+    assert ran.code == 2 and "nested deeper than 100 levels" in ran.err

@@ -82,7 +82,7 @@ def definitions(tree: ast.Module) -> Iterator[str]:
 def test_nothing_is_dead() -> None:
     defined: dict[str, str] = {}
     used: Counter[str] = Counter()
-    for path in [*SOURCE.rglob("*.py"), *(ROOT / "tools").glob("*.py")]:
+    for path in [*SOURCE.rglob("*.py"), *(ROOT / "tools").rglob("*.py")]:
         tree = ast.parse(path.read_text("utf-8"))
         if path.is_relative_to(SOURCE):
             defined |= {

@@ -10,7 +10,7 @@ from msgspec.structs import replace
 
 from lemmar import rules
 from lemmar.charter.reading import ReadCharter
-from lemmar.errors import UsageError
+from lemmar.errors import IncompleteError, UsageError
 from lemmar.findings import Finding, Verdict
 from lemmar.hiding import visible_problems
 from lemmar.inventory import gather
@@ -49,6 +49,8 @@ def audit(read: ReadCharter, tree: Tree, today: str | None = None) -> Verdict:
     world = world_of_charter(read, tree, today)
     patterns = [pattern for client in world.clients for pattern in client.patterns]
     if not any(pattern.matches or pattern.built for pattern in patterns):
+        if world.unfinished:
+            raise IncompleteError(f"nothing could be audited: {'; '.join(world.unfinished)}")
         raise UsageError(f"no pattern in {read.file} matches any file, so there is nothing to audit; correct the 'files' of its catalogs")
     known = rules.all_rules()
     raised = shared([found for each in known.values() if not each.late for found in _run(each, world)])
@@ -60,7 +62,9 @@ def audit(read: ReadCharter, tree: Tree, today: str | None = None) -> Verdict:
     unbuilt = [
         f"{pattern.files} of {', '.join(pattern.clients)} is not built" for pattern in patterns if pattern.built and not pattern.matches
     ]
-    return Verdict(_holds(findings, world.charter.gate.fail_on), findings, world, (*world.unfinished, *dict.fromkeys(unbuilt)))
+    return Verdict(
+        _holds(findings, world.charter.gate.fail_on), findings, world, (*world.unfinished, *tree.changed(), *dict.fromkeys(unbuilt))
+    )
 
 
 def _run(each: Rule, world: World) -> Iterable[Raised]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import re
 import tomllib
 from collections.abc import Iterable, Iterator
@@ -36,7 +37,7 @@ class ReadCharter(NamedTuple):
 def find(start: Path) -> Path:
     """The charter in *start* or the nearest folder above it. Raises `TreeError` where there is none."""
     for folder in (start, *start.parents):
-        if (folder / FILE_NAME).is_file():
+        if os.path.isfile(folder / FILE_NAME):
             return folder / FILE_NAME
     raise TreeError(f"there is no {FILE_NAME} in {start} or above it; go to the monorepo, or name one with --charter")
 

@@ -13,7 +13,7 @@ import click
 
 from lemmar import __version__
 from lemmar.cli._exits import Exit
-from lemmar.cli._streams import prepare, say
+from lemmar.cli._streams import ERRORS, prepare, say
 from lemmar.errors import IncompleteError, LemmarError, OutputError
 from lemmar.registry import Folder
 from lemmar.trees.opening import READ
@@ -85,7 +85,7 @@ def main() -> None:
     """Runs a command, turns every error into one plain sentence and an exit code. Raises `SystemExit`."""
     for stream in (sys.stdout, sys.stderr):
         if hasattr(stream, "reconfigure"):
-            stream.reconfigure(errors="backslashreplace")
+            stream.reconfigure(errors=ERRORS)
     sys.exit(_said(_code()))
 
 

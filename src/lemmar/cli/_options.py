@@ -18,7 +18,7 @@ _F = TypeVar("_F", bound=Callable[..., Any])
 def charter(command: _F) -> _F:
     """``--charter PATH``."""
     return click.option(
-        "--charter", "charter_path", type=click.Path(path_type=Path, dir_okay=False), metavar="PATH",
+        "--charter", "charter_path", type=PathName(path_type=Path, dir_okay=False), metavar="PATH",
         help="The charter. Default: lemmar.toml here or in the nearest folder above.",
     )(command)  # fmt: skip
 
@@ -50,10 +50,20 @@ class _Forms(_Type):
         return f"[{'|'.join(self._names())}]"
 
 
+class PathName(click.Path):
+    """The name of a file or folder, which is not empty: that would stand for the folder one is in."""
+
+    def convert(self, value: Any, param: click.Parameter | None, ctx: click.Context | None) -> Any:
+        """The path. Raises `click.BadParameter`."""
+        if value == "":
+            self.fail("the name is empty; say which one is meant", param, ctx)
+        return super().convert(value, param, ctx)
+
+
 def to_file(command: _F) -> _F:
     """``--output FILE``, and ``--onto-input``, which `lemmar.cli.writing.write_file` looks up."""
     target = click.option(
-        "-o", "--output", "target", type=click.Path(path_type=Path, dir_okay=False), metavar="FILE",
+        "-o", "--output", "target", type=PathName(path_type=Path, dir_okay=False), metavar="FILE",
         help="Write to FILE instead of standard output.",
     )  # fmt: skip
     onto = click.option(

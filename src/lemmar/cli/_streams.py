@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import codecs
 import errno
 import io
 import os
@@ -9,6 +10,21 @@ import sys
 from contextlib import suppress
 
 from lemmar.errors import OutputError
+
+#: What the drawings are of, for streams whose encoding has none of it; any other character is an escape there.
+_PLAIN = {"─": "-", "→": "->", "…": "...", "–": "-", "’": "'", "·": "."}
+#: How streams write what their encoding lacks.
+ERRORS = "lemmar.plain"
+
+
+def _plainly(error: UnicodeError) -> tuple[str, int]:
+    if not isinstance(error, UnicodeEncodeError):
+        raise error
+    piece = error.object[error.start : error.end]
+    return "".join(_PLAIN.get(sign) or sign.encode("ascii", "backslashreplace").decode("ascii") for sign in piece), error.end
+
+
+codecs.register_error(ERRORS, _plainly)
 
 
 class _Output(io.TextIOWrapper):
@@ -47,12 +63,12 @@ def prepare() -> None:
     if sys.stderr is None:
         sys.stderr = open(2, "w", encoding="utf-8", closefd=False)  # noqa: SIM115
     if hasattr(sys.stderr, "reconfigure"):
-        sys.stderr.reconfigure(errors="backslashreplace")
+        sys.stderr.reconfigure(errors=ERRORS)
     terminal = os.isatty(1)
     encoding = sys.stdout.encoding if sys.stdout is not None else "utf-8"
     if sys.stdout is None or isinstance(sys.stdout, io.TextIOWrapper):
         buffer = open(1, "wb", closefd=False)  # noqa: SIM115
-        sys.stdout = _Output(buffer, encoding=encoding, errors="backslashreplace", line_buffering=terminal, newline="\n")
+        sys.stdout = _Output(buffer, encoding=encoding, errors=ERRORS, line_buffering=terminal, newline="\n")
 
 
 def say(text: str, end: str = "\n") -> None:

@@ -15,6 +15,7 @@ import click
 
 from lemmar.cli._streams import say
 from lemmar.errors import TreeError, UsageError
+from lemmar.text import visible
 from lemmar.trees.opening import READ
 
 
@@ -78,7 +79,7 @@ def remark(text: str, detail: bool = False) -> None:
     """A line on standard error that is no part of the result: none with ``-q``, a *detail* only with ``-v``."""
     meta = click.get_current_context().meta
     if meta.get("lemmar.verbose") or not (detail or meta.get("lemmar.quiet")):
-        say(text)
+        say("\n".join(map(visible, text.split("\n"))))
 
 
 @contextmanager
@@ -90,7 +91,7 @@ def progress() -> Iterator[Callable[[str], None]]:
 
     def tell(text: str) -> None:
         if live:
-            say(f"\r\033[K{text[:width]}", end="")
+            say(f"\r\033[K{visible(text)[:width]}", end="")
         else:
             remark(text, detail=True)
 

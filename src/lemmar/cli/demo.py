@@ -14,7 +14,7 @@ from lemmar.cli._exits import Exit
 @click.command(short_help="Write a made-up monorepo, audit it, and say what to try next.")
 @click.option("--sound", is_flag=True, help="Leave out the planted mistakes.")
 @click.option(
-    "--into", "folder", type=click.Path(path_type=Path, file_okay=False), default=Path("tarnhut"), show_default=True, metavar="FOLDER",
+    "--into", "folder", type=_options.PathName(path_type=Path, file_okay=False), default=Path("tarnhut"), show_default=True, metavar="FOLDER",
     help="Where to write it; the folder must be empty or not exist.",
 )  # fmt: skip
 @_options.loudness
@@ -28,6 +28,7 @@ def command(sound: bool, folder: Path) -> int:
     from lemmar.cli._writing import remark, write
     from lemmar.demo import write_monorepo
     from lemmar.report import Shown, load
+    from lemmar.text import visible
     from lemmar.views import grid
 
     number = write_monorepo(folder, sound)
@@ -42,5 +43,5 @@ def command(sound: bool, folder: Path) -> int:
         "lemmar rules roster.split",
         "lemmar read clients/summit-trail/Content/words.tsv",
     ]
-    write(["\n", f"to try next:  cd {shlex.quote(str(folder))}\n", *[f"              {line}\n" for line in tries]], None)
+    write(["\n", f"to try next:  cd {visible(shlex.quote(str(folder)))}\n", *[f"              {line}\n" for line in tries]], None)
     return Exit.CLEAR

@@ -55,7 +55,7 @@ def command(
     if list_formats:
         show(views.view_formats(), form, target)
         return Exit.CLEAR
-    if not files:
+    if not all(files) or not files:
         raise UsageError("no file was named; name one or more, or ask for --formats")
     how = How(forced, "records" if fields else layout, _fields(fields), locales, pattern, apart or syntax is not None, syntax)
     folders = [catalogs_in(named) for named in files]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from pathlib import Path
 
 import click
@@ -12,7 +13,7 @@ from lemmar.errors import IncompleteError, TreeError
 
 
 @click.command(short_help="Draft a charter from what is there.")
-@click.argument("folder", required=False, type=click.Path(path_type=Path))
+@click.argument("folder", required=False, type=_options.PathName(path_type=Path))
 @click.option(
     "--write", "write_it", is_flag=True, help="Write the charter as lemmar.toml into FOLDER; an existing one is never overwritten."
 )
@@ -34,10 +35,10 @@ def command(folder: Path | None, write_it: bool, check_it: bool, form: str, targ
     from lemmar.views import survey as views
 
     root = folder or here()
-    if not root.is_dir():
+    if not os.path.isdir(root):
         raise TreeError(f"{root} is not a folder; name the monorepo's root")
     present, tree = root / FILE_NAME, FolderTree(root)
-    if present.exists():
+    if os.path.exists(present):
         if write_it:
             raise TreeError(
                 f"there is a charter already, {present}; it is never overwritten: move it away, or run the survey without --write"

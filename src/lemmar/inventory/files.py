@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import errno
 import fnmatch
+import os
 from collections import Counter
 from collections.abc import Iterator, Mapping
 from pathlib import Path
@@ -95,7 +96,7 @@ class InFolder(NamedTuple):
 
 def catalogs_in(named: str) -> InFolder:
     """*named* itself; of a folder every file in it whose name and contents are those of a catalog, what git ignores left out."""
-    if not Path(named).is_dir():
+    if not os.path.isdir(named):
         return InFolder((named,))
     tree = FolderTree(Path(named))
     found: list[str] = []

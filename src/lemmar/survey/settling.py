@@ -51,7 +51,7 @@ def draw_up(tree: Tree, tell: Callable[[str], None] = lambda _words: None) -> Dr
         found = found._replace(questions=(*found.questions, Question(visible(lost), words)))
     tell("trying the charter on what the clients hold")
     found = _settled(found, tree, readings) if found.clients else found
-    return found._replace(unfinished=tuple(dict.fromkeys((*found.unfinished, *tree.unread()))))
+    return found._replace(unfinished=tuple(dict.fromkeys((*found.unfinished, *tree.unread(), *tree.changed()))))
 
 
 def _settled(found: Draft, tree: Tree, readings: Readings) -> Draft:

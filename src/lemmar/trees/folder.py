@@ -8,16 +8,18 @@ from __future__ import annotations
 
 import os
 import re
+import stat
 from contextlib import suppress
 from pathlib import Path
 
 from lemmar.trees import Digest, File, Match, digest_of
 from lemmar.trees.ignoring import FETCHED, Ignoring
-from lemmar.trees.opening import regular_bytes
+from lemmar.trees.opening import Facts, facts_of, regular_file
 from lemmar.trees.patterns import compile_pattern, from_root, match_path
 
 #: Folders deeper than this below a pattern's base are not walked.
 _MAX_DEPTH = 64
+_CHANGED_SHOWN = 10
 
 
 class FolderTree:
@@ -29,6 +31,8 @@ class FolderTree:
         self._listings: dict[str, list[tuple[str, bool]]] = {}
         self._unlisted: dict[str, str] = {}
         self._ignoring = Ignoring(self.root)
+        self._seen: dict[File, Facts] = {}
+        self._changed: dict[File, None] = {}
 
     def files(self, pattern: str, base: str = "") -> list[Match]:
         """The matches of *pattern* relative to the folder *base*, with files from the root, sorted by file.
@@ -58,15 +62,36 @@ class FolderTree:
 
     def data(self, file: File) -> bytes:
         """The file's bytes. Raises `OSError` as `read` does."""
-        return regular_bytes(f"{self._prefix}{file}")
+        data, facts = regular_file(f"{self._prefix}{file}")
+        if self._seen.setdefault(file, facts) != facts:
+            self._changed[file] = None
+        return data
 
     def unread(self) -> tuple[str, ...]:
         """Sentences on the folders that were to be listed, and the ignore files that were to be read, and could not be."""
         return (*self._unlisted.values(), *self._ignoring.unread)
 
+    def changed(self) -> tuple[str, ...]:
+        """Sentences on the files that are not any more what was read of them."""
+        for file, facts in self._seen.items():
+            try:
+                if facts_of(os.stat(f"{self._prefix}{file}")) != facts:
+                    self._changed[file] = None
+            except OSError:
+                self._changed[file] = None
+        changed = sorted(self._changed)
+        words = [f"the file {file} changed while this ran; run it again" for file in changed[:_CHANGED_SHOWN]]
+        more = [f"{len(changed) - _CHANGED_SHOWN} more files changed while this ran"] if len(changed) > _CHANGED_SHOWN else []
+        return (*words, *more)
+
     def is_file(self, path: str) -> bool:
         """Whether *path* is a regular file inside the root."""
-        return (self.root / path).is_file() and self._inside(path)
+        try:
+            return stat.S_ISREG(os.stat(self.root / path).st_mode) and self._inside(path)
+        except PermissionError:  # whoever reads it is told why it cannot
+            return True
+        except (OSError, ValueError):
+            return False
 
     def _inside(self, path: str) -> bool:
         real = os.path.realpath(self.root / path)

@@ -6,6 +6,7 @@ tracks is never ignored, whatever its patterns say; git is asked for that, and o
 
 from __future__ import annotations
 
+import os
 from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -83,7 +84,7 @@ class Ignoring:
     @cached_property
     def _index(self) -> frozenset[str]:
         """The files that git tracks although its patterns ignore them, relative to the root."""
-        if not any((folder / ".git").exists() for folder in (self.root, *self.root.parents)):
+        if not any(os.path.exists(folder / ".git") for folder in (self.root, *self.root.parents)):
             return frozenset()
         import subprocess
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import stat
+from typing import NamedTuple
 
 #: A larger file is not read; no catalog comes near it.
 MAX_BYTES = 256 * 1024 * 1024
@@ -14,8 +15,26 @@ _READING = os.O_RDONLY | getattr(os, "O_NONBLOCK", 0) | getattr(os, "O_BINARY", 
 READ: set[tuple[int, int]] = set()
 
 
+class Facts(NamedTuple):
+    """By which it shows that a file is another one than before: its number, its size in bytes, and when it was written (ns)."""
+
+    number: int
+    size: int
+    written: int
+
+
+def facts_of(found: os.stat_result) -> Facts:
+    """What is to be kept of a file's facts."""
+    return Facts(found.st_ino, found.st_size, found.st_mtime_ns)
+
+
 def regular_bytes(path: str, most: int = MAX_BYTES) -> bytes:
     """The bytes of the regular file at *path*. Raises `OSError` where it is none, cannot be read, or is larger than *most* bytes."""
+    return regular_file(path, most)[0]
+
+
+def regular_file(path: str, most: int = MAX_BYTES) -> tuple[bytes, Facts]:
+    """The same, with the file's facts before it was read."""
     if not stat.S_ISREG(os.stat(path).st_mode):  # a device may do something when it is opened
         raise OSError("it is not a regular file")
     descriptor = os.open(path, _READING)
@@ -27,7 +46,7 @@ def regular_bytes(path: str, most: int = MAX_BYTES) -> bytes:
             raise OSError(f"it is larger than {most // 2**20} MiB")
         READ.add((facts.st_dev, facts.st_ino))
         data = os.read(descriptor, facts.st_size + 1)
-        return data if len(data) == facts.st_size else _to_the_end(descriptor, data, most)
+        return data if len(data) == facts.st_size else _to_the_end(descriptor, data, most), facts_of(facts)
     finally:
         os.close(descriptor)
 

@@ -44,5 +44,8 @@ class Tree(Protocol):
     def unread(self) -> Sequence[str]:
         """Sentences on what was to be listed or read to find files, and could not be: the tree is then not wholly known."""
 
+    def changed(self) -> Sequence[str]:
+        """Sentences on files that are not any more what was read of them: what was made of them may be of two states of the tree."""
+
     def is_file(self, path: str) -> bool:
         """Whether *path* is a regular file inside the tree."""
