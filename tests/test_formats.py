@@ -83,6 +83,15 @@ CASES: list[tuple[str, str | bytes, dict[str, Any], list[str]]] = [
         ["1:2 a=x", "1:18 b.c=y", "1:28 b.d\\.e=None"],
     ),
     ("json", '{"a.b": "x"}', {}, ["1:2 a.b=x"]),
+    ("json", '{"a.b": "x", "c": {"d": "y"}}', {}, ["1:2 a.b=x", "1:20 c.d=y"]),
+    ("json", '{"a.b": "x", "a": {"b": "y"}}', {}, ["1:2 a\\.b=x", "1:20 a.b=y"]),
+    ("json", '{"a.b": {"c": "x"}, "": "y"}', {}, ["1:10 a\\.b.c=x", "1:21 =y"]),
+    (
+        "json",
+        '{"de": {"a.b": "x", "a": {"b": "y"}}}',
+        {"layout": "locale-rooted"},
+        ["1:9 de:a\\.b=x", "1:27 de:a.b=y"],
+    ),
     (
         "json",
         '{"n": 1.50, "t": true, "l": ["p", "q"]}',

@@ -492,6 +492,19 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
     ],
     "message.wrong-script": [
         (
+            "katakana in a catalog for children",
+            one(
+                {
+                    "app/v/en.json": '{"a": "Privacy Policy here", "b": "Ask at the hut"}',
+                    "app/v/ja-Hira.json": '{"a": "プライバシー・ポリシー", "b": "こやで きいてね"}',
+                    "app/locales.json": '["en", "ja-Hira"]',
+                },
+                files="v/{locale}.json",
+                shipping="en ja-Hira",
+            ),
+            [],
+        ),
+        (
             "traditional characters for simplified ones",
             one(
                 {
@@ -1376,6 +1389,26 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
     ],
     "message.missing": [
         (
+            "a flat file with a list beside it has the same keys as one that is flat throughout",
+            one(
+                {
+                    "app/w/en.json": '{"hut.name": "Hut", "hut.bunk": "Bunk", "about.us": "About us"}',
+                    "app/w/de.json": '{"@meta": {"authors": ["a", "b"]}, "hut.name": "Hütte", "hut.bunk": "Lager", "about.us": "Wir"}',
+                }
+            ),
+            ["message.surplus app/w/de.json:1:12 de/@meta.authors"],
+        ),
+        (
+            "a nested file has the same keys as a flat one",
+            one(
+                {
+                    "app/w/en.json": '{"hut.name": "Hut", "hut.bunk": "Bunk"}',
+                    "app/w/de.json": '{"hut": {"name": "Hütte", "bunk": "Lager"}}',
+                }
+            ),
+            [],
+        ),
+        (
             "a pattern of numbers that is left to the parent",
             one(
                 {
@@ -1508,6 +1541,16 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
         ),
     ],
     "message.empty": [
+        (
+            "a separator that is a blank here",
+            one(
+                {
+                    "app/w/en.json": EN.replace("Bunk", ","),
+                    "app/w/de.json": DE.replace("Lager", " "),
+                }
+            ),
+            [],
+        ),
         (
             "blanks only",
             one({"app/w/de.json": DE.replace("Lager", " ")}),

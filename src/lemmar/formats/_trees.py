@@ -29,11 +29,13 @@ def tree_entries(walk: Walk, root: Node | None, faults: Sequence[Fault], about: 
     layout = walk.options.layout
     if layout == "by-file":
         walk.column()
-    escape = root is not None and _escapes(root, layout)
+    clashing = _clashing(root, layout) if root is not None else set()
     for path, member, node, shared, top in _leaves(root, walk):
-        label, key = _split_path(path, layout, escape)
-        if not key:
+        label, key = _split_path(path, layout)
+        if key is None:
             continue
+        if key in clashing and path[layout == "locale-rooted"] == key:
+            key = _step(key)
         if label is not None:
             walk.column(label, at=walk.lines.place((top if layout == "locale-rooted" else member).start))
         inside = (node.start, node.end) if not shared else None
@@ -51,19 +53,18 @@ def plain_reading(root: Node, options: ReadOptions) -> Reading | None:
     keys: list[str] = []
     texts: list[str | None] = []
     forms: dict[int, Mapping[str, str]] = {}
-    escape = _nests(root)
     stack: list[tuple[str, Iterator[tuple[str, Node]]]] = [("", iter(_named(root)))]
     branches = [root]
     while stack:
         prefix, members = stack[-1]
         for name, node in members:
-            key = prefix + (name.replace(".", "\\.") if escape and "." in name else name)
             if node.kind == "map" or (node.items and _has_branches(node)):
-                stack.append((f"{key}.", iter(_named(node))))
+                stack.append((f"{prefix}{_step(name)}.", iter(_named(node))))
                 branches.append(node)
                 break
-            if node.kind == "computed" or not key:
+            if node.kind == "computed":
                 return None
+            key = f"{prefix}{_step(name)}" if len(stack) > 1 else name
             if node.kind == "list":
                 found = entry_of_forms(key, _forms_of(node))
                 if found.rare["forms"]:
@@ -87,18 +88,6 @@ def _named(node: Node) -> list[tuple[str, Node]]:
 
 def _has_branches(node: Node) -> bool:
     return any(item.kind in ("map", "list") for item in node.items)
-
-
-def _nests(root: Node) -> bool:
-    """Whether any leaf stands below the top."""
-    below = [member.node for member in root.members if member.node.kind == "map" or (member.node.items and _has_branches(member.node))]
-    while below:
-        node = below.pop()
-        inner = [each for _, each in _named(node)]
-        if any(each.kind != "map" and not _has_branches(each) for each in inner):
-            return True
-        below += inner
-    return False
 
 
 def _entry(key: str, node: Node, rare: Mapping[str, Any]) -> Entry:
@@ -222,7 +211,7 @@ def _once(node: Node, path: _Path, walk: Walk | None) -> list[Member]:
 
 def _again(walk: Walk, path: _Path, first: Member, later: Member) -> None:
     """Tells a key that stands twice in one map."""
-    key = _split_path((*path, later.key), "by-file", escape=True)[1]
+    key = _split_path((*path, later.key), "by-file")[1] or ""
     before = walk.lines.place(first.start)[0]
     if (first.node.kind == "map") != (later.node.kind == "map"):
         walk.defect("key-clash", later.start, f"the key {key!r} is a text in one place and a branch in another (line {before})", key=key)
@@ -231,17 +220,31 @@ def _again(walk: Walk, path: _Path, first: Member, later: Member) -> None:
     walk.again(key, before, walk.lines.place(later.start), same)
 
 
-def _escapes(root: Node, layout: str) -> bool:
-    """Whether dots inside keys are escaped: in files that nest, the level of the locales not counted."""
-    depth = {"by-file": 1}.get(layout, 2)
-    return any(len(path) > depth for path, *_ in _leaves(root))
+def _clashing(root: Node, layout: str) -> set[str]:
+    """The keys of one step that are spelt as keys of several are: ``a.b`` beside a branch ``a`` with ``b`` in it."""
+    if layout == "by-file" and not any("." in member.key for member in root.members):
+        return set()
+    names: dict[bool, set[str]] = {True: set(), False: set()}
+    for path, *_ in _leaves(root):
+        key = _split_path(path, layout)[1]
+        if key is not None and "." in key:
+            names[len(path) == 1 + (layout != "by-file")].add(key)
+    return names[True] & names[False]
 
 
-def _split_path(path: _Path, layout: str, escape: bool) -> tuple[str | None, str]:
-    """The locale's label (None by file) and the key of a leaf; the key is empty where the leaf stands outside the layout."""
+def _split_path(path: _Path, layout: str) -> tuple[str | None, str | None]:
+    r"""The locale's label (None by file) and the key of a leaf; the key is None where the leaf stands outside the layout.
+
+    A dot inside a step of several is written ``\.``; a key of one step is as it is written, so that flat files and nested ones agree.
+    """
     label = None
     if layout == "locale-rooted":
         label, path = path[0], path[1:]
     elif layout == "locale-leaved":
         label, path = path[-1], path[:-1]
-    return label, ".".join(step.replace(".", "\\.") if escape else step for step in path)
+    return label, ".".join(map(_step, path)) if len(path) > 1 else path[0] if path else None
+
+
+def _step(name: str) -> str:
+    """A step of a key of several."""
+    return name.replace(".", "\\.") if "." in name else name

@@ -51,7 +51,9 @@ def _fast(data: bytes) -> Column:
     keys: list[str] = []
     texts: list[str | None] = []
     rare: dict[str, dict[int, Any]] = {}
-    members = _flatten(value, "", nests(value), keys, texts, rare, 0)
+    members = _flatten(value, "", keys, texts, rare, 0)
+    if any("." in name for name in value) and len(set(keys)) != len(keys):
+        raise _LookCloserError  # a key of one step is spelt as one of several
     # Each key is followed by a colon: as many of these as members, and no key was there twice.
     if members != data.count(b'":') + len(_SPACED_COLON.findall(data)):
         raise _LookCloserError
@@ -71,38 +73,33 @@ def repeats(data: bytes, value: Any) -> bool:
     return members != data.count(b'":') + len(_SPACED_COLON.findall(data))
 
 
-def nests(value: dict[str, Any]) -> bool:
-    """Whether any member of *value* is a branch."""
-    kinds = set(map(type, value.values()))
-    if dict in kinds or list not in kinds:
-        return dict in kinds
-    return any(type(item) is list and any(type(sub) in (dict, list) for sub in item) for item in value.values())
-
-
 def _flatten(
-    branch: dict[str, Any], prefix: str, escape: bool, keys: list[str], texts: list[str | None], rare: dict[str, dict[int, Any]], depth: int
+    branch: dict[str, Any], prefix: str, keys: list[str], texts: list[str | None], rare: dict[str, dict[int, Any]], depth: int
 ) -> int:
     """Adds the branch's entries; gives how many members it has in all."""
     if depth > _DEEP:
         raise _LookCloserError
     members = len(branch)
-    if set(map(type, branch.values())) == {str} and not (escape and "." in "".join(branch)):  # most branches hold texts only
+    if set(map(type, branch.values())) == {str} and not (depth and "." in "".join(branch)):  # most branches hold texts only
         keys += [prefix + name for name in branch]
         texts += branch.values()
         return members
     for name, item in branch.items():
-        if escape and "." in name:
-            name = name.replace(".", "\\.")
         kind = type(item)
+        if "." in name and (depth or kind is dict or kind is list):
+            step = name.replace(".", "\\.")
+            name = step if depth else name
+        else:
+            step = name
         if kind is str:
             keys.append(prefix + name)
             texts.append(item)
         elif kind is dict:
-            members += _flatten(item, f"{prefix}{name}.", escape, keys, texts, rare, depth + 1)
+            members += _flatten(item, f"{prefix}{step}.", keys, texts, rare, depth + 1)
         elif kind is list:
             if any(type(sub) in (dict, list) for sub in item):
                 numbered = {str(number): sub for number, sub in enumerate(item)}
-                members += _flatten(numbered, f"{prefix}{name}.", escape, keys, texts, rare, depth + 1) - len(numbered)
+                members += _flatten(numbered, f"{prefix}{step}.", keys, texts, rare, depth + 1) - len(numbered)
             else:
                 forms = {str(number): _scalar(sub) for number, sub in enumerate(item)}
                 rare.setdefault("forms", {})[len(keys)] = {number: text for number, text in forms.items() if text is not None}

@@ -40,6 +40,7 @@ _BLOCKS = {
 }
 _OF = {
     "Hans": ("Hani",), "Hant": ("Hani",), "Jpan": ("Hani", "Hira", "Kana"), "Kore": ("Hang", "Hani"), "Hrkt": ("Hira", "Kana"),
+    "Hira": ("Hira", "Kana"), "Kana": ("Kana", "Hira"),
 }  # fmt: skip
 NAMES = {
     "Latn": "Latin", "Cyrl": "Cyrillic", "Grek": "Greek", "Arab": "Arabic", "Hebr": "Hebrew", "Armn": "Armenian", "Geor": "Georgian",

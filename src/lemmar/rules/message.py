@@ -313,7 +313,8 @@ def empty(world: World) -> Iterator[Problem]:
     """Many programs show the empty text, and users see a button without words.
 
     Reported for each empty text of a supported locale whose source is not empty, unless the client falls back to a catalog in the
-    same language. Not reported: an empty cell of a sheet, which counts as missing (`message.missing`).
+    same language. Not reported: an empty cell of a sheet, which counts as missing (`message.missing`); a separator, whose source has no letter
+    or digit either.
     To fix: translate the text, or remove the entry.
     """
     for client in world.clients:
@@ -321,7 +322,8 @@ def empty(world: World) -> Iterator[Problem]:
             if locale not in client.needs:
                 continue
             for absence in effect.absences:
-                if absence.empty:
+                source_text = (text_of(client.sources[absence.part].catalogs, absence.key) or absence.key) if absence.empty else ""
+                if any(map(str.isalnum, source_text)):
                     catalogs = client.by_part[absence.part].get(effect.tag, ())
                     source = client.sources[absence.part]
                     holder = next(catalog for catalog in catalogs if absence.key in catalog.column.key_set)
@@ -330,7 +332,7 @@ def empty(world: World) -> Iterator[Problem]:
                         f"{absence.key!r} is empty in {locale!r}",
                         key_spot(holder, absence.key),
                         seen(absence, text_of(source.catalogs, absence.key)),
-                        f"translate {clipped(text_of(source.catalogs, absence.key) or absence.key)!r}",
+                        f"translate {clipped(source_text)!r}",
                         (key_spot(holder_of(source, absence.key), absence.key),),
                         catalog=holder.order,
                     )

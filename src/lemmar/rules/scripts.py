@@ -138,7 +138,8 @@ def _wrong_letters(text: str, source: str, mine: tuple[str, ...], foreign: tuple
     if count >= 2 and count * 4 >= sum(map(len, words_of(text))):
         return f"is written in {script_of(runs[0])} letters: {clipped(' '.join(runs))!r}"
     if mine != ("Latn",) and not has_letters(mine)(plain):
-        latin = [word for word in words_of(text) if len(word) > _SHORT and not word.isupper() and word not in source]
+        has_latin = has_letters(("Latn",))
+        latin = [word for word in words_of(text) if len(word) > _SHORT and not word.isupper() and word not in source and has_latin(word)]
         if len(latin) > 1 and not all(word[0].isupper() for word in words_of(text)):
             return f"is written in Latin letters only: {clipped(text)!r}"
     return ""
