@@ -1249,6 +1249,26 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
             [],
         ),
         (
+            "a region of the language that the name gives alone",
+            {
+                "lemmar.toml": charter("w/{locale}.arb", shipping="en pt"),
+                "app/locales.json": '["en", "pt"]',
+                "app/w/en.arb": '{"@@locale": "en", "a": "x"}',
+                "app/w/pt.arb": '{"@@locale": "pt_PT", "a": "y"}',
+            },
+            [],
+        ),
+        (
+            "a region that is not the name's",
+            {
+                "lemmar.toml": charter("w/{locale}.arb", shipping="en pt-PT"),
+                "app/locales.json": '["en", "pt-PT"]',
+                "app/w/en.arb": '{"@@locale": "en", "a": "x"}',
+                "app/w/pt-PT.arb": '{"@@locale": "pt_BR", "a": "y"}',
+            },
+            ["catalog.mark-differs app/w/pt-PT.arb:1:15 pt-PT"],
+        ),
+        (
             "the language without its region, where the roster has both",
             {
                 "lemmar.toml": charter("w/{locale}.arb", shipping="en pt pt-BR"),

@@ -250,3 +250,25 @@ def test_a_stub_of_the_source_hides_nothing(repo: Repo) -> None:
     )
     found = [line for line in repo.found() if "same" not in line]
     assert found[0] == "message.argument-lost app/po/de.po:4:1 de/{n} nights"
+
+
+@pytest.mark.parametrize(
+    "handed",
+    [
+        'export { default } from "../base/{0}";\n',
+        'import words from "../base/{0}";\nexport default words;\n',
+        'module.exports = require("../base/{0}");\n',
+    ],
+)
+def test_a_file_that_hands_on_another_one_s_texts_has_them(repo: Repo, handed: str) -> None:
+    files = {
+        f"app/{folder}/{tag}.js": text
+        for tag, words in (("en", "Bunk"), ("de", "Lager"))
+        for folder, text in (
+            ("base", f'export default {{ bunk: "{words}" }};\n'),
+            ("w", handed.replace("{0}", tag)),
+        )
+    }
+    repo.write(files | {"lemmar.toml": charter("w/{locale}.js", claim="")})
+    assert "catalog.unreadable" not in {each["rule"] for each in repo.audit()["findings"]}
+    assert "Lager" in repo.run("peek", "bunk").out

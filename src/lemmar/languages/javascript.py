@@ -107,16 +107,30 @@ class _File(SourceFile):
         return found
 
     def forwarded(self) -> str | None:
-        """``export { default } from "./x"``, ``export * from "./x"``, ``module.exports = require("./x")``."""
+        """``export { default } from "./x"``, ``export * from "./x"``, ``import x from "./x"; export default x``,
+        ``module.exports = require("./x")``.
+        """
         for node in self.root.named_children:
             source = node.child_by_field_name("source") if node.type == "export_statement" else None
             if source is not None:
                 return self.value(source).text
         for value in self.exported():
+            imported = self._imported(source_of(value)) if value.type == "identifier" else None
+            if imported is not None:
+                return imported
             arguments = value.child_by_field_name("arguments") if value.type == "call_expression" else None
             named = self.parts(arguments) if arguments is not None and source_of(value).startswith("require") else []
             if len(named) == 1 and named[0].type in self.texts:
                 return self.value(named[0]).text
+        return None
+
+    def _imported(self, name: str) -> str | None:
+        """The path of the file whose default is imported as *name*."""
+        for node in self.root.named_children:
+            source = node.child_by_field_name("source") if node.type == "import_statement" else None
+            clause = next((child for child in node.named_children if child.type == "import_clause"), None) if source is not None else None
+            if source is not None and clause is not None and any(source_of(child) == name for child in clause.named_children):
+                return self.value(source).text
         return None
 
     # ------------------------------------------------------------------------------------------------------------ literals

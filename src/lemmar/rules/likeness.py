@@ -191,8 +191,8 @@ def mark_differs(world: World) -> Iterator[Problem]:
     """The file was copied from another language, and either its mark or its texts are wrong.
 
     Reported once for each file that states another locale inside than in its name; the language alone will do, unless the roster has a locale
-    of that name. To fix: correct the mark, or move the file
-    where it belongs.
+    of that name; where the name is the language alone, the mark may name its region. To fix: correct the mark, or move the file where it
+    belongs.
     """
     for client in world.clients:
         for catalog in client.catalogs:
@@ -220,7 +220,10 @@ def _differs(world: World, client: Client, marked: Tag, named: Tag) -> bool:
 
 
 def _one_language(mark: LanguageTag, named: LanguageTag) -> bool:
-    """Whether a file may be marked so: the same locale, or its language alone; ``no`` and ``nb`` are written for each other."""
+    """Whether a file may be marked so: the same locale, its language alone, or, where it is named for the language alone, a region of that;
+    ``no`` and ``nb`` are written for each other.
+    """
     first, second = (tag._replace(language="nb") if tag.language == "no" else tag for tag in (mark, named))
     scripts = first.maximized().script, second.maximized().script
-    return same_locale(first, second) or (first.region is None and first.language == second.language and scripts[0] == scripts[1])
+    alike = first.language == second.language and scripts[0] == scripts[1]
+    return same_locale(first, second) or (alike and None in (first.region, second.region))

@@ -32,6 +32,7 @@ class _Code:
         self.file = file
         self.parsed = parsed
         self.declared = list(parsed.declarations())
+        self.types = [each for each in self.declared if _is_type(each)]
         self._lines, self._at = Lines(data.decode("utf-8", "replace")), Characters(data)
         self.base = file.rpartition("/")[2].rpartition(".")[0]
 
@@ -65,18 +66,18 @@ class _Code:
             if found.value.end_byte - found.value.start_byte < 5:
                 continue
             node = self.parsed.value(found.value)
-            symbol = f"{_holder(self.declared, found)}{found.name}"
             if self.lists.is_beta(found.name, node):
                 seen.add(span)
                 continue
             if node.kind in ("map", "list") and self.lists.is_chain(node, found.name) and (node.kind == "map" or CHAIN.search(found.name)):
                 seen.add(span)
-                yield from self._chain({"symbol": symbol}, node, self.line(node.start))
+                yield from self._chain({"symbol": f"{_holder(self.types, found)}{found.name}"}, node, self.line(node.start))
                 continue
             one = next(self.lists.lists(node), None)
             if one is not None:
                 seen.add(span)
-                yield self.lists.claim(self.file, {"symbol": symbol}, one, self.line(one.offset), found.name)
+                selector = {"symbol": f"{_holder(self.types, found)}{found.name}"}
+                yield self.lists.claim(self.file, selector, one, self.line(one.offset), found.name)
 
     def _chain(self, selector: dict[str, Any], node: Node, line: int) -> Iterator[DraftClaim]:
         """What the program falls back to: a list, or a map from locale to list or text."""
@@ -160,7 +161,7 @@ class _Code:
             if len(plain) < 3 or self.lists.tags(plain) is None:
                 continue
             one = Seen("cases", plain, None, texts[0].start, None)
-            symbol = f"{_holder(self.declared, found)}{found.name}"
+            symbol = f"{_holder(self.types, found)}{found.name}"
             claim = self.lists.claim(self.file, {"symbol": symbol}, one, self.line(one.offset), found.name)
             if best is None or node.end_byte - node.start_byte < best[0]:
                 best = (node.end_byte - node.start_byte, claim)
@@ -192,20 +193,21 @@ class _Code:
                 yield claim
 
     def _single(self, found: Declaration, node: Node, state: str, doubt: str | None = None) -> DraftClaim | None:
-        selector = {"symbol": f"{_holder(self.declared, found)}{found.name}"}
+        selector = {"symbol": f"{_holder(self.types, found)}{found.name}"}
         return self.lists.one(self.file, state, selector, node.text, self.line(found.at.start_byte), doubt)
 
 
 _TONGUE = re.compile(r"lang|locale|tongue|culture|i18n|l10n", re.I)
 
 
-def _holder(declared: list[Declaration], found: Declaration) -> str:
-    """``Class.`` for a member of a type, so that the name reaches inside."""
+def _is_type(found: Declaration) -> bool:
+    return any(word in found.value.type for word in ("class", "struct", "object_declaration", "interface", "module", "enum"))
+
+
+def _holder(types: list[Declaration], found: Declaration) -> str:
+    """``Class.`` for a member of one of the *types*, so that the name reaches inside."""
     best, size, offset = "", 1 << 60, found.at.start_byte
-    for each in declared:
-        kind = each.value.type
-        if not any(word in kind for word in ("class", "struct", "object_declaration", "interface", "module", "enum")):
-            continue
+    for each in types:
         inside = each.value.start_byte < offset < each.value.end_byte
         if inside and each.name != found.name and each.value.end_byte - each.value.start_byte < size:
             best, size = f"{each.name}.", each.value.end_byte - each.value.start_byte

@@ -11,7 +11,7 @@ import re
 from lemmar.syntax._arguments import shape_of
 from lemmar.syntax._shape import Shape, Syntax
 
-_PLACEHOLDER = re.compile(r"(?<![A-Za-z0-9_])__([A-Za-z][A-Za-z0-9]*(?:_[A-Za-z0-9]+)*)__(?![A-Za-z0-9_])")
+_PLACEHOLDER = re.compile(r"(?<![A-Za-z0-9_])__([A-Za-z][A-Za-z0-9]*(?:_[A-Za-z0-9]+)*)__(?![A-Z0-9_])")
 
 
 def shape(text: str) -> Shape:

@@ -72,10 +72,16 @@ def _region_first(text: str) -> Iterator[Meant]:
         return
     qualified = _parse(f"{tag.language}-{rest}") if rest else None
     name = subtag_name("region", region)
+    if qualified is not None and qualified.region not in (None, region) and tag.language != _spoken_in(qualified.region):
+        return  # `mm-MN`: one of the two is wrong, and nobody knows which
     if rest and qualified is not None and qualified.valid:
         yield Meant(qualified, f"{first!r} is the region {name}, whose language is {tag.language!r}", "region")
     elif not rest or rest.upper() == region:
         yield Meant(tag, f"{first!r} is the region {name}, not a language; its main language is {str(tag)!r}", "region")
+
+
+def _spoken_in(region: str | None) -> str:
+    return LanguageTag("und", region=region).maximized().language
 
 
 def _region(code: str) -> str | None:
