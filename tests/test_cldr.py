@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 import subprocess
 import sys
+from typing import Literal
 
 import pytest
 from hypothesis import given
@@ -22,10 +23,11 @@ from lemmar.tags import (
     read_spelling,
     same_locale,
     whole_number_categories,
+    whole_numbers,
     write_spelling,
 )
 from lemmar.tags.describing import compare, describe
-from lemmar.tags.plurals import Kind, operands
+from lemmar.tags.plurals import MOST_COUNTED, Kind, operands
 from lemmar.tags.tables import table
 
 parse = LanguageTag.parse
@@ -510,3 +512,16 @@ def test_importing_the_package_reads_no_table() -> None:
         subprocess.run([sys.executable, "-c", code], capture_output=True, text=True).stdout
         == "set()\n"
     )
+
+
+@pytest.mark.parametrize("kind", ["cardinal", "ordinal"])
+def test_the_numbers_of_a_category_by_sets_and_one_by_one(
+    kind: Literal["cardinal", "ordinal"],
+) -> None:
+    """The short way by sets of numbers, against asking for each number, in all languages that have rules."""
+    for name in table("plurals")[kind]:
+        tag = LanguageTag.parse(name)
+        by_one: dict[str, set[int]] = {}
+        for number in range(MOST_COUNTED + 1):
+            by_one.setdefault(plural_category(tag, str(number), kind), set()).add(number)
+        assert whole_numbers(tag, kind) == by_one

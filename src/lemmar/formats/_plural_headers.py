@@ -11,14 +11,14 @@ from collections import Counter
 from collections.abc import Callable
 from typing import NamedTuple
 
-from lemmar.tags import LanguageTag, plural_category, whole_number_categories
+from lemmar.tags import LanguageTag, whole_number_categories, whole_numbers
+from lemmar.tags.plurals import MOST_COUNTED
 
 _HEADER = re.compile(r"nplurals\s*=\s*([0-9]{1,2})\s*;\s*plural\s*=\s*([^;]{1,1000})")
 _TOKEN = re.compile(r"\s*([0-9]{1,9}|n\b|\|\||&&|[=!<>]=|[-+*/%?:()<>!])")
 _BINARY = {"||": 1, "&&": 2, "==": 3, "!=": 3, "<": 4, ">": 4, "<=": 4, ">=": 4, "+": 5, "-": 5, "*": 6, "/": 6, "%": 6}
 _MOST_LEVELS = 60
 # Enough for every rule of CLDR but those of whole millions, which no header knows.
-_SAMPLES = range(1001)
 
 _Value = Callable[[int], int]
 
@@ -143,11 +143,13 @@ def form_names(header: Header, tag: LanguageTag) -> tuple[tuple[str, ...], tuple
     A form that several categories share stands for the one of which it takes the greatest share of the numbers up to a thousand; one that no
     number takes, and the lesser of two that stand for the same, have their number for a name.
     """
+    reached = whole_numbers(tag, "cardinal")
+    category_of = {number: name for name, numbers in reached.items() for number in numbers}
     counts: list[Counter[str]] = [Counter() for _ in range(header.forms)]
-    for number in _SAMPLES:
+    for number in range(MOST_COUNTED + 1):
         form = header.form(number)
         if 0 <= form < header.forms:
-            counts[form][plural_category(tag, str(number), "cardinal")] += 1
+            counts[form][category_of[number]] += 1
     total = sum(counts, Counter())
     best = {}
     for place, count in enumerate(counts):
@@ -158,6 +160,5 @@ def form_names(header: Header, tag: LanguageTag) -> tuple[tuple[str, ...], tuple
     for place, (_, _, name) in sorted(best.items(), key=lambda item: item[1], reverse=True):
         if name not in names:
             names[place] = name
-    reached = {plural_category(tag, str(number), "cardinal") for number in _SAMPLES}
     wanted = [name for name in whole_number_categories(tag, "cardinal") if name in reached]
     return tuple(names), tuple(name for name in wanted if name not in names)

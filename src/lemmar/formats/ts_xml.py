@@ -18,7 +18,7 @@ from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import Reading, ReadOptions
 from lemmar.formats._xml import document, placed, quick_reading
-from lemmar.tags import LanguageTag, plural_category, read_spelling, whole_number_categories
+from lemmar.tags import LanguageTag, read_spelling, whole_number_categories, whole_numbers
 
 if TYPE_CHECKING:
     from lxml import etree
@@ -82,8 +82,8 @@ def _entry(key: str, message: etree._Element, translation: etree._Element | None
 
 @lru_cache(maxsize=256)
 def _usual(tag: LanguageTag) -> tuple[str, ...]:
-    """The categories that numbers up to two hundred take; the tools that write such files know no others."""
-    found = {plural_category(tag, str(number), "cardinal") for number in range(201)}
+    """The categories that numbers up to a thousand take; the tools that write such files know no others."""
+    found = whole_numbers(tag, "cardinal")
     return tuple(name for name in whole_number_categories(tag, "cardinal") if name in found)
 
 

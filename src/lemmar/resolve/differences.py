@@ -12,9 +12,8 @@ from functools import lru_cache
 from typing import NamedTuple
 
 from lemmar.syntax import Argument, Choice, Shape
-from lemmar.tags import CATEGORIES, LanguageTag, plural_categories, plural_category, whole_number_categories
+from lemmar.tags import CATEGORIES, LanguageTag, plural_categories, whole_number_categories, whole_numbers
 
-_SAMPLES = range(1001)
 _COUNTING = re.compile(r"count|num|total|quantity|amount|\An\Z", re.IGNORECASE)
 _EXACT = re.compile(r"=[0-9]{1,9}\Z")
 _NUMERIC = frozenset(("number", "whole"))
@@ -38,13 +37,10 @@ def plural_of(tag: str, kind: str, own: tuple[str, ...] = ()) -> Plural:
         return Plural(frozenset(own), tuple(own), {})
     parsed = LanguageTag.parse(tag)
     which = "ordinal" if kind == "ordinal" else "cardinal"
-    found: dict[str, set[int]] = {}
-    for number in _SAMPLES:
-        found.setdefault(plural_category(parsed, str(number), which), set()).add(number)  # type: ignore[arg-type]
-    needed = tuple(category for category in CATEGORIES if category in found)
+    found = whole_numbers(parsed, which)
     known = frozenset(plural_categories(parsed, which))  # type: ignore[arg-type]
     rare = tuple(name for name in whole_number_categories(parsed, which) if name not in found)  # type: ignore[arg-type]
-    return Plural(known, needed, {name: frozenset(numbers) for name, numbers in found.items()}, rare)
+    return Plural(known, tuple(found), found, rare)
 
 
 class Counted(NamedTuple):

@@ -15,7 +15,7 @@ TYPE_CHECKING = False
 if TYPE_CHECKING:
     from lemmar.tags.matching import distance, nearest
     from lemmar.tags.meaning import meant
-    from lemmar.tags.plurals import CATEGORIES, plural_categories, plural_category, whole_number_categories
+    from lemmar.tags.plurals import CATEGORIES, plural_categories, plural_category, whole_number_categories, whole_numbers
 
 _LATER = {
     "CATEGORIES": "plurals",
@@ -25,6 +25,7 @@ _LATER = {
     "plural_categories": "plurals",
     "plural_category": "plurals",
     "whole_number_categories": "plurals",
+    "whole_numbers": "plurals",
 }
 
 
@@ -57,5 +58,6 @@ __all__ = [
     "spelling_candidates",
     "truncations",
     "whole_number_categories",
+    "whole_numbers",
     "write_spelling",
 ]

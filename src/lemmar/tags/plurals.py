@@ -72,6 +72,42 @@ def plural_category(tag: LanguageTag, number: str, kind: Kind) -> str:
     return "other"
 
 
+#: The whole numbers by which it is judged what a category is for: up to here, those of the samples that CLDR gives.
+MOST_COUNTED = 1000
+_ALL = frozenset(range(MOST_COUNTED + 1))
+
+
+@lru_cache(maxsize=1024)
+def whole_numbers(tag: LanguageTag, kind: Kind) -> dict[str, frozenset[int]]:
+    """The whole numbers up to `MOST_COUNTED` that take each category, the categories that none of them takes left out; in CLDR's order.
+
+    By sets of numbers, a relation at a time: `plural_category` of each gives the same.
+    """
+    left, found = _ALL, {}
+    for category, (rule, _) in _rules(tag, kind).items():
+        if category != "other":
+            taken = frozenset().union(*(left.intersection(*map(_numbers_of, both)) for both in _parsed(rule)))
+            found[category] = taken
+            left -= taken
+    found["other"] = left
+    return {category: found[category] for category in CATEGORIES if found.get(category)}
+
+
+@lru_cache(maxsize=512)
+def _numbers_of(relation: _Relation) -> frozenset[int]:
+    """The whole numbers for which a relation holds; without visible decimals and exponents, all other operands are 0."""
+    if relation.operand not in ("n", "i"):
+        return _ALL if _holds(relation, Operands(0, True, 0, 0, 0, 0, 0)) else frozenset()
+    inside: set[int] = set()
+    for first, last in relation.ranges:
+        if relation.modulus:
+            for residue in range(first, min(last, relation.modulus - 1) + 1):
+                inside.update(range(residue, MOST_COUNTED + 1, relation.modulus))
+        else:
+            inside.update(range(first, min(last, MOST_COUNTED) + 1))
+    return _ALL - inside if relation.negated else frozenset(inside)
+
+
 def _rules(tag: LanguageTag, kind: Kind) -> dict[str, tuple[str, int]]:
     """The rules of the canonical tag or the nearest of its truncations that has some; none: all is *other*."""
     subtags = str(tag.canonical()).split("-")
