@@ -27,19 +27,19 @@ from .conftest import Repo
 ROOT = Path(__file__).parents[1]
 
 
-def _seeds() -> dict[str, str]:
-    """The small sound files that the fuzzer mutates, one a format."""
+def _fuzzing() -> Any:
+    """The small sound files that the fuzzer mutates."""
     spec = importlib.util.spec_from_file_location(
         "fuzz", ROOT / "tools" / "fuzzing" / "catalogs.py"
     )
     assert spec is not None and spec.loader is not None
     module = importlib.util.module_from_spec(spec)
     spec.loader.exec_module(module)
-    seeds: dict[str, str] = module.SEEDS
-    return seeds
+    return module
 
 
-SEEDS = _seeds()
+SEEDS: dict[str, str] = _fuzzing().SEEDS
+SOUND: list[tuple[str, dict[str, Any], str]] = _fuzzing().SOUND
 
 
 def read(name: str, data: bytes, **options: Any) -> Reading:
@@ -1080,6 +1080,16 @@ def test_a_quick_reader_gives_what_the_careful_way_gives(
 
 _ROWS = (("a", "x"), ("b", "y"), ("c", "z"))
 PLAIN = {
+    "toml": lambda: "".join(f'{key} = "{text}"\n' for key, text in _ROWS),
+    "xcstrings": lambda: json.dumps(
+        {
+            "sourceLanguage": "en",
+            "strings": {
+                key: {"localizations": {"en": {"stringUnit": {"state": "new", "value": text}}}}
+                for key, text in _ROWS
+            },
+        }
+    ),
     "json": lambda: json.dumps(dict(_ROWS)),
     "yaml": lambda: "".join(f"{key}: {text}\n" for key, text in _ROWS),
     "code": lambda: f"export default {json.dumps(dict(_ROWS))};\n",
@@ -1110,6 +1120,49 @@ def _xml(root: str, entry: str, inside: tuple[str, ...] = ()) -> str:
     closed = "".join(f"</{name}>" for name in reversed(inside))
     entries = "\n".join(entry.format(*row) for row in _ROWS)
     return f"<{root}>{opened}{entries}{closed}</{root.split()[0]}>"
+
+
+_MORE = (
+    *("a: x\n", "  ", "\n", "[b]\n", "a = 'q'\n", "[a]\n", "b.c = 'q'\n", '"a" = "q";\n', "/* q */", "// q\n", "/*", "# q\n", "#", ","),
+    *('"a": "q",', '{"id": "a", "words": "q"},', '{"id": 1, "words": "q"},', "{", "}", "[", "]", "null", "1", '"', "'", "\\", "é", "\0", "\x0b", "\u2028", "\ud7ff"),
+    *('"e": {"localizations": {"it": {}}},', '"e": {"localizations": {"it": {"stringUnit": {"value": 1}}}},', '"state": "new",', '"comment": 1,'),
+)  # fmt: skip
+
+
+def test_what_stands_before_the_comments_at_the_end_is_not_overlooked() -> None:
+    text = b'"a" = "x";;\n/* end */\n'
+    assert formats.load("strings").quick(text, ReadOptions()) is None  # type: ignore[misc]
+
+
+@pytest.mark.parametrize(("name", "how", "text"), SOUND)
+def test_a_sound_file_is_read_the_short_way(name: str, how: dict[str, Any], text: str) -> None:
+    form, options = formats.load(name), ReadOptions(**how)
+    assert form.quick is not None
+    assert form.quick(text.encode(), options) == form.read_carefully(text.encode(), options) != None  # noqa: E711
+
+
+@settings(max_examples=1_500)
+@given(
+    which=st.integers(0, len(SOUND) - 1),
+    edits=st.lists(
+        st.tuples(st.integers(0, 700), st.integers(0, 12), st.sampled_from(["", *_MORE])),
+        min_size=1,
+        max_size=3,
+    ),
+    repeat=st.booleans(),
+)
+def test_what_is_read_the_short_way_is_what_the_careful_way_reads(
+    which: int, edits: list[tuple[int, int, str]], repeat: bool
+) -> None:
+    name, how, text = SOUND[which]
+    for at, length, put in edits:
+        at %= len(text) + 1
+        piece = text[at : at + length]
+        text = text[:at] + (piece * 2 if repeat and not put else put) + text[at + length :]
+    form, options = formats.load(name), ReadOptions(**how)
+    assert form.quick is not None
+    found = form.quick(text.encode(), options)
+    assert found is None or found == form.read_carefully(text.encode(), options)
 
 
 @pytest.mark.parametrize("name", QUICK)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import random
 import re
 import time
+from typing import Any
 
 from lemmar import formats
 from lemmar.errors import IncompleteError
@@ -57,9 +58,28 @@ MORE: list[tuple[str, ReadOptions, bytes]] = [
         b'<xliff version="2.0" srcLang="en" trgLang="de"><file id="f"><unit id="a"><segment state="final"><source>x</source><target>y</target></segment></unit></file></xliff>',
     ),
 ]
+_RECORDS = {"list": "/messages", "key": "id", "text": "words"}
+#: Files that are read the short way as they are: a format, how it is read, and the file.
+SOUND: list[tuple[str, dict[str, Any], str]] = [
+    ("json", {}, '{"a": "x", "b.c": "y", "d": {"e": "z", "f.g": ["p", "q"]}, "": "w"}'),
+    ("json", {"layout": "records", "fields": _RECORDS}, '{"messages": [{"id": "a", "words": "x"}, {"id": "b.c", "words": ""}]}'),
+    ("yaml", {}, "a: x\nb:\n  c: 'y'\n  d.e: \"z\"\n"),
+    ("yaml", {"layout": "locale-rooted"}, "de:\n  a: x\n  b.c: y\nfr:\n  a: z\n  d:\n    e: w\n"),
+    ("toml", {}, "# c\na = \"x\" # d\n[b]\nc = 'y'\n[d.e]\nf-1 = \"z\"\n[b.g]\nh = ''\n"),
+    ("strings", {}, '/* A\n text */\n"a" = "x";\n\n/* far */\n\n// near\n"b" = "y"; "c" = "";\n/* end */\n'),
+    (
+        "xcstrings",
+        {"layout": "locale-leaved"},
+        '{"sourceLanguage": "en", "strings": {"a": {"comment": "c", "localizations": {"de": {"stringUnit": {"state": "new", "value": "x"}}}},'
+        ' "b": {"shouldTranslate": false, "localizations": {"de": {"variations": {"plural": {"one": {"stringUnit": {"state": "needs_review",'
+        ' "value": "y"}}, "other": {"stringUnit": {"state": "translated", "value": "z"}}}}}, "fr": {"variations": {"device": {"watch":'
+        ' {"stringUnit": {"state": "translated", "value": "w"}}}}}}}, "c": {"extractionState": "stale"}, "d": {}}, "version": "1.0"}',
+    ),
+    ("po", {}, '# t\nmsgid ""\nmsgstr "Language: pl\\n"\n\n#. c\n#: f:1\nmsgid "a"\nmsgstr "x"\n\n# end\n\n# more\n'),
+]  # fmt: skip
 #: Of processor time, for a mutant as it is; one that is pumped up to a few hundred kilobytes gets more.
 _SECONDS = 4.0
-_SECONDS_PUMPED = 8.0
+_SECONDS_PUMPED = 20.0
 _PUMPED = 200_000
 #: What must be reported of a file that a strict parser of its format refuses, and must not be of one that it takes.
 _FAULTS = {"damaged", "unreadable"}
@@ -146,6 +166,9 @@ def check(name: str, data: bytes, options: ReadOptions, seconds: float = _SECOND
         reading = reader.read(data, options)
     except IncompleteError:
         return _slow(start, seconds)
+    short = reader.quick(data, options) if reader.quick is not None else None
+    if short is not None and short != reader.read_carefully(data, options):
+        return "the short way reads another thing than the careful way"
     text = decode(data).text
     lines = Lines(text).place(len(text))[0] + 1
     for defect in reading.defects:
@@ -249,6 +272,7 @@ class Catalogs:
 
     def __init__(self, chance: random.Random, only: str | None = None) -> None:
         seeds = [(name, _options(name), SEEDS[name].encode()) for name in sorted(SEEDS)] + MORE + [("sheet", _WORKBOOK, workbook())]
+        seeds += [(name, ReadOptions(**how), text.encode()) for name, how, text in SOUND]
         self._seeds = [seed for seed in seeds if only in (None, seed[0])]
         self._chance, self._count = chance, 0
 

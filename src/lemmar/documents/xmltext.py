@@ -122,6 +122,7 @@ class PlainEntries:
         """*around* are the elements that are open around all entries, the innermost first."""
         self._entry = re.compile(entry)
         self._closing = "".join(f"</{name}>" for name in around)
+        self._closed = re.compile("".join(rf"[ \t\r\n]*+</{re.escape(name)}>" for name in around) + r"[ \t\r\n]*+")
         self._groups = self._entry.groups + 1
         self._prologs: dict[str, bool] = {}
 
@@ -140,9 +141,9 @@ class PlainEntries:
         parts = self._entry.split(text)
         between = parts[:: self._groups]
         if (
-            "".join(between[-1].split()) != self._closing
+            self._closed.fullmatch(between[-1]) is None
             or len(between) < 2
-            or "".join(between[1:-1]).strip()
+            or "".join(between[1:-1]).strip(" \t\r\n")
             or not self._sound(between[0])
         ):
             return None

@@ -5,9 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from typing import Any, NamedTuple
 
+from msgspec.structs import replace
+
 from lemmar.documents.nodes import Fault, Member, Node, PointerError, point
 from lemmar.formats._entries import Entry, Walk, entry_of_forms
 from lemmar.formats._reading import NONE_RARE, NOTHING, Column, Keys, Rare, Reading, ReadOptions
+from lemmar.text import Lines
 
 LAYOUTS = ("by-file", "locale-rooted", "locale-leaved", "records")
 _Path = tuple[str, ...]
@@ -46,10 +49,28 @@ def tree_entries(walk: Walk, root: Node | None, faults: Sequence[Fault], about: 
         )
 
 
-def plain_reading(root: Node, options: ReadOptions) -> Reading | None:
-    """The reading of a sound document that is one locale, by what `tree_entries` gives; None where a key is there twice or computed."""
-    if options.layout != "by-file" or root.kind != "map":
+def plain_reading(root: Node, options: ReadOptions, lines: Lines | None = None) -> Reading | None:
+    """The reading of a sound document that is one locale, or, with its *lines*, one a root, by what `tree_entries` gives; None where a key is
+    there twice or computed.
+    """
+    if root.kind != "map":
         return None
+    if options.layout == "by-file":
+        column = _plain_column(root)
+        return Reading((column,)) if column is not None else None
+    if options.layout != "locale-rooted" or lines is None or len({member.key for member in root.members}) != len(root.members):
+        return None
+    columns = []
+    for member in root.members:
+        column = _plain_column(member.node) if member.node.kind == "map" and member.node.members else None
+        if column is None:
+            return None
+        columns.append(replace(column, label=member.key, at=lines.place(member.start)))
+    return Reading(tuple(columns))
+
+
+def _plain_column(root: Node) -> Column | None:
+    """The entries of a map; None where a key is there twice or computed."""
     keys: list[str] = []
     texts: list[str | None] = []
     forms: dict[int, Mapping[str, str]] = {}
@@ -62,7 +83,7 @@ def plain_reading(root: Node, options: ReadOptions) -> Reading | None:
                 stack.append((f"{prefix}{_step(name)}.", iter(_named(node))))
                 branches.append(node)
                 break
-            if node.kind == "computed":
+            if node.kind == "computed" or any(item.kind == "computed" for item in node.items):
                 return None
             key = f"{prefix}{_step(name)}" if len(stack) > 1 else name
             if node.kind == "list":
@@ -77,7 +98,7 @@ def plain_reading(root: Node, options: ReadOptions) -> Reading | None:
             stack.pop()
     if len(set(keys)) != len(keys) or any(len({member.key for member in node.members}) != len(node.members) for node in branches):
         return None
-    return Reading((Column(None, Keys(keys), tuple(texts), Rare(forms=forms) if forms else NONE_RARE),))
+    return Column(None, Keys(keys), tuple(texts), Rare(forms=forms) if forms else NONE_RARE)
 
 
 def _named(node: Node) -> list[tuple[str, Node]]:
@@ -151,7 +172,8 @@ def _records(root: Node | None, options: ReadOptions, walk: Walk) -> Iterator[_R
         return
     for node in [item for found in lists for item in (found.items if found.kind == "list" else [found])]:
         held = {member.key: member.node for member in node.members}
-        key, label = held.get(options.fields.get("key", "key")), held.get(options.fields.get("locale", ""))
+        key = held.get(options.fields.get("key", "key"))
+        label = held.get(options.fields["locale"]) if options.fields.get("locale") else None
         if key is None or key.kind not in ("text", "number") or not key.text:
             missing = options.fields.get("key", "key")
             walk.defect("damaged", node.start, f"a record without a {missing!r}, by which its message is known", "key")

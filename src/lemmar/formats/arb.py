@@ -35,7 +35,7 @@ def quick(data: bytes, options: ReadOptions) -> Reading | None:
     if type(value) is not dict or repeats(data, value):
         return None
     messages = {key: text for key, text in value.items() if not key.startswith("@")}
-    if any(type(text) is not str for text in messages.values()) or any("." in key for key in messages):
+    if any(type(text) is not str for text in messages.values()):
         return None
     keys = Keys(messages)
     rare: dict[str, dict[int, Any]] = {}
@@ -55,7 +55,7 @@ def entries(walk: Walk) -> Iterator[Entry]:
         return tree_entries(walk, root, faults)
     facts = {member.key: member.node for member in root.members if member.key.startswith("@")}
     mark = facts.get("@@locale")
-    walk.mark = node_text(mark) if mark is not None else None
+    walk.mark = mark.text if mark is not None and mark.kind == "text" else None
 
     def about(key: str) -> Mapping[str, Any]:
         return {kind: _member(facts.get(f"@{key}"), name) for kind, name in _ABOUT}

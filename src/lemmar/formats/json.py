@@ -33,21 +33,45 @@ class _LookCloserError(Exception):
 
 def quick(data: bytes, options: ReadOptions) -> Reading | None:
     """By a fast general parser, where no key is there twice."""
-    if options.layout == "by-file" and not options.encoding and not data.startswith(b"\xef\xbb\xbf"):
+    ways = {"by-file": _fast, "records": _fast_records}
+    if options.layout in ways and not options.encoding and not data.startswith(b"\xef\xbb\xbf"):
         try:
-            return Reading((_fast(data),))
+            return Reading((ways[options.layout](data, options),))
         except _LookCloserError:
             pass
     return None
 
 
-def _fast(data: bytes) -> Column:
+def _decoded(data: bytes) -> dict[str, Any]:
     try:
         value = msgspec.json.decode(data)
     except (msgspec.DecodeError, UnicodeDecodeError, RecursionError):
         raise _LookCloserError from None
     if type(value) is not dict:
         raise _LookCloserError
+    return value
+
+
+def _fast_records(data: bytes, options: ReadOptions) -> Column:
+    """The records of one locale in a list to which a plain pointer leads, each with a name and a text."""
+    value, fields = _decoded(data), options.fields
+    found: Any = value
+    for step in fields.get("list", "").split("/")[1:]:
+        found = found.get(step) if type(found) is dict and "~" not in step and step != "*" else None
+    name, held = fields.get("key", "key"), fields.get("text", "text")
+    if type(found) is not list or not found or fields.get("locale") or repeats(data, value) or name == held:
+        raise _LookCloserError
+    rows: list[tuple[Any, Any]] = [(row.get(name), row.get(held)) for row in found if type(row) is dict]
+    if len(rows) != len(found) or {type(part) for row in rows for part in row} != {str}:
+        raise _LookCloserError
+    keys = Keys([options.names.get(key, key) for key, _ in rows])
+    if len(keys.all) != len(keys) or any(not key for key, _ in rows):
+        raise _LookCloserError
+    return Column(None, keys, tuple([text for _, text in rows]))
+
+
+def _fast(data: bytes, _options: ReadOptions) -> Column:
+    value = _decoded(data)
     keys: list[str] = []
     texts: list[str | None] = []
     rare: dict[str, dict[int, Any]] = {}
@@ -104,7 +128,7 @@ def _flatten(
                 forms = {str(number): _scalar(sub) for number, sub in enumerate(item)}
                 rare.setdefault("forms", {})[len(keys)] = {number: text for number, text in forms.items() if text is not None}
                 keys.append(prefix + name)
-                texts.append(next(reversed(forms.values()), ""))
+                texts.append(next(reversed(forms.values()), None))
         else:
             keys.append(prefix + name)
             texts.append(_scalar(item))

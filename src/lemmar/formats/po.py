@@ -43,6 +43,7 @@ _DEFAULT = re.compile(r'Default:\s*("(?:[^"\\]|\\.)*"(?:\n"(?:[^"\\]|\\.)*")*)',
 _PIECE = re.compile(r'"((?:[^"\\]|\\.)*)"', re.DOTALL)
 _SHORT = {"n": "\n", "t": "\t", "r": "\r", "a": "\a", "b": "\b", "f": "\f", "v": "\v"}
 CONTEXT = "\x04"
+_BLANKS = " \t\n"
 #: Flags of entries that are formatted by conversions that begin with ``%``.
 _CONVERTED = frozenset(
     f"{name}-format"
@@ -205,13 +206,13 @@ def _plain_column(text: str) -> Column | None:
     """The short way through a file without faults and repeated keys, in the form that its tools write; else None."""
     obsolete = text.find("#~")
     if obsolete >= 0:
-        if not _OBSOLETE.match(text, obsolete):
+        if not _OBSOLETE.match(text, obsolete) or text[obsolete - 1 : obsolete] not in ("", "\n"):
             return None
         text = text[:obsolete]
     parts = _PLAIN_ENTRY.split(text)
-    while len(parts) > 1 and parts[-5] is None and not parts[-1].strip():  # comments at the end
+    while len(parts) > 1 and parts[-5] is None and not parts[-1].strip(_BLANKS):  # comments at the end
         parts = parts[:-7]
-    if any(map(str.strip, parts[::7])) or None in parts[3::7]:
+    if "".join(parts[::7]).strip(_BLANKS) or None in parts[3::7]:
         return None
     contexts = list(map(_plain_text, parts[2::7]))
     sources = list(map(_plain_text, parts[3::7]))
@@ -233,8 +234,13 @@ def _plain_column(text: str) -> Column | None:
         rare["context"] = {index: context for index, context in enumerate(contexts) if context}
     for index, forms in enumerate(plurals):
         if forms:
-            rare.setdefault("several", {})[index] = _plain_text(several[index]) or ""
-            numbered = {f"msgstr[{number}]": _plain_text(piece) or "" for number, piece in _FORM.findall(forms)}
+            plural_source = _plain_text(several[index])
+            if plural_source:
+                rare.setdefault("several", {})[index] = plural_source
+            written = _FORM.findall(forms)
+            numbered = {f"msgstr[{number}]": _plain_text(piece) or "" for number, piece in written}
+            if len(numbered) != len(written):
+                return None
             full = {name: text for name, text in numbered.items() if text}
             if full:
                 texts[index] = next(reversed(full.values()))

@@ -65,7 +65,7 @@ def _plain_column(text: str) -> Column | None:
     """The entries of a file of nothing but plain lines, which most are; else None."""
     parts = _PLAIN_LINE.split(text)
     keys = Keys(parts[1::3])
-    if "".join(parts[0::3]).strip(" \t\f\r\n") or len(keys.all) != len(keys):
+    if "".join(parts[0::3]).strip(" \t\f\r\n") or len(keys.all) != len(keys) or "\0" in text or "\f" in text:
         return None
     return Column(None, keys, tuple(parts[2::3]))
 

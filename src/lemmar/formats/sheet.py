@@ -286,14 +286,12 @@ def _plain_sheet(text: str, delimiter: str, options: ReadOptions) -> tuple[Colum
     if "\r" in text or text.count('"') % 2:
         return None
     csv.field_size_limit(2**31 - 1)
-    table = list(csv.reader(io.StringIO(text, newline="\n"), delimiter=delimiter))
+    try:  # which takes no quotes that stand wrongly or are never closed
+        table = list(csv.reader(io.StringIO(text, newline="\n"), delimiter=delimiter, strict=True))
+    except csv.Error:
+        return None
     if not table:
         return None
-    if len(table) != text.count("\n") or any("\n" in cell for cell in table[-1]):  # cells of several lines, or quotes that stand wrongly
-        try:
-            table = list(csv.reader(io.StringIO(text, newline="\n"), delimiter=delimiter, strict=True))
-        except csv.Error:
-            return None
     first = table.pop(0)
     if not table or set(map(len, table)) != {len(first)}:
         return None

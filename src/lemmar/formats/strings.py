@@ -17,7 +17,7 @@ from lemmar.documents.quoting import json_escape, quoted
 from lemmar.formats._encoding import Hole, xml_text
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
-from lemmar.formats._reading import NOTHING, Column, Keys, Reading, ReadOptions
+from lemmar.formats._reading import NONE_RARE, NOTHING, Column, Keys, Rare, Reading, ReadOptions
 from lemmar.formats._trees import tree_entries
 from lemmar.text import decode
 
@@ -26,8 +26,10 @@ _ENTRY = re.compile(
     r"(?P<key>\"[^\"\\]*+(?:\\.[^\"\\]*+)*+\"|[\w.$:-]++)\s*+=\s*+(?P<text>\"[^\"\\]*+(?:\\.[^\"\\]*+)*+\"|'[^'\\]*+(?:\\.[^'\\]*+)*+')\s*+;",
     re.DOTALL,
 )
-# Splitting by it leaves nothing but blanks of a file that holds only plain entries.
-_PLAIN_ENTRY = re.compile(r'"([^"\\]*+)"\s*+=\s*+"([^"\\]*+)"\s*+;')
+_BLANK = r"(?:\s++|//[^\n\r]*+|/\*(?:[^*]|\*(?!/))*+\*/)"
+# Splitting by it leaves nothing of a file that holds only plain entries, their comments and blanks. Comments without an entry match too, so that
+# none of them is looked at twice.
+_PLAIN_ENTRY = re.compile(rf'({_BLANK}*+)"([^"\\]*+)"\s*+=\s*+"([^"\\]*+)"\s*+;|{_BLANK}++')
 _NEXT_ENTRY = re.compile(r"^[ \t]*(?=(?:\"[^\"\\\n\r]*+(?:\\.[^\"\\\n\r]*+)*+\"|[\w.$:-]++)\s*=\s*[\"'])", re.MULTILINE)
 _XML = re.compile(rb"(?:\xef\xbb\xbf)?\s*<(?:\?xml|!DOCTYPE plist|plist)")
 _COMMENT = re.compile(r"/\*(.*?)\*/|//([^\n\r]*)", re.DOTALL)
@@ -43,7 +45,7 @@ class _Found(NamedTuple):
 
 
 def quick(data: bytes, options: ReadOptions) -> Reading | None:
-    """The entries of a file without comments, escapes, faults and repeated keys, which most are."""
+    """The entries of a file without escapes, faults and repeated keys, which most are."""
     if data.startswith(b"bplist") or _XML.match(data):
         return None
     text = decode(data, options.encoding)
@@ -100,12 +102,16 @@ def _of_binary(walk: Walk) -> Iterator[Entry]:
 
 
 def _plain_column(text: str) -> Column | None:
-    """The entries of a file without comments, escapes, faults and repeated keys, which most are; else None."""
+    """The entries of a file without escapes, faults and repeated keys, which most are; else None."""
     parts = _PLAIN_ENTRY.split(text)
-    keys = Keys(parts[1::3])
-    if "".join(parts[0::3]).strip() or len(keys.all) != len(keys):
+    if len(parts) > 1 and parts[-3] is None:  # blanks and comments at the end
+        parts[-5] += parts[-1]
+        del parts[-4:]
+    keys = Keys(parts[2::4])
+    if any(parts[0::4]) or None in keys.all or len(keys.all) != len(keys):
         return None
-    return Column(None, keys, tuple(parts[2::3]))
+    comments = {index: words for index, blank in enumerate(parts[1::4]) if "/" in blank and (words := _comment(blank))}
+    return Column(None, keys, tuple(parts[3::4]), Rare(comment=comments) if comments else NONE_RARE)
 
 
 def _entries(text: str, faults: list[tuple[int, str]]) -> Iterator[_Found]:

@@ -6,19 +6,71 @@ repeated key, which TOML forbids, is reported; the rest of a damaged file is rea
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
+from typing import Any
 
 from lemmar.documents.quoting import quoted
 from lemmar.documents.tomltext import scan
 from lemmar.formats._encoding import Hole
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
+from lemmar.formats._reading import Column, Keys, Reading, ReadOptions
 from lemmar.formats._trees import LAYOUTS, tree_entries
 
 
 def entries(walk: Walk) -> Iterator[Entry]:
     """The entries of all tables."""
     return tree_entries(walk, *scan(walk.text))
+
+
+_LINE = re.compile(
+    r"""(?:([A-Za-z0-9_-]++)[ \t]*+=[ \t]*+(?:"([^"\\\x00-\x1f\x7f]*+)"|'([^'\x00-\x1f\x7f]*+)')|\[([A-Za-z0-9_-]++(?:\.[A-Za-z0-9_-]++)*+)\]|)"""
+    r"[ \t]*+(?:#[^\x00-\x08\x0a-\x1f\x7f]*+)?"
+)
+
+
+def quick(data: bytes, options: ReadOptions) -> Reading | None:
+    """The entries of a file of nothing but tables with bare names and texts on one line, each there once."""
+    if options.layout != "by-file" or options.encoding or b"\r" in data or data.startswith(b"\xef\xbb\xbf"):
+        return None
+    try:
+        text = data.decode("utf-8")
+    except UnicodeDecodeError:
+        return None
+    root: dict[str, Any] = {}
+    table, headed = root, {""}
+    for line in text.split("\n"):
+        found = _LINE.fullmatch(line)
+        if found is None:
+            return None
+        key, basic, literal, header = found.groups()
+        if key is not None:
+            if key in table:
+                return None
+            table[key] = basic if basic is not None else literal
+        elif header is not None:
+            table = root
+            for step in header.split("."):
+                table = table.setdefault(step, {})
+                if type(table) is not dict:
+                    return None
+            if header in headed or header.count(".") > 40:
+                return None
+            headed.add(header)
+    keys: list[str] = []
+    texts: list[str | None] = []
+    _flatten(root, "", keys, texts)
+    return Reading((Column(None, Keys(keys), tuple(texts)),))
+
+
+def _flatten(table: dict[str, Any], prefix: str, keys: list[str], texts: list[str | None]) -> None:
+    for name, held in table.items():
+        if type(held) is dict:
+            _flatten(held, f"{prefix}{name}.", keys, texts)
+        else:
+            keys.append(prefix + name)
+            texts.append(held)
 
 
 def likely(data: bytes) -> bool:
@@ -38,4 +90,6 @@ def _code(character: str) -> str:
     return f"\\u{ord(character):04x}" if ord(character) < 0x10000 else f"\\U{ord(character):08x}"
 
 
-FORMAT = Format(name="toml", suffixes=(".toml",), layouts=LAYOUTS, entries=entries, encode=encode, escape=_code, likely=likely, nests=True)
+FORMAT = Format(
+    name="toml", suffixes=(".toml",), layouts=LAYOUTS, entries=entries, quick=quick, encode=encode, escape=_code, likely=likely, nests=True
+)

@@ -7,7 +7,9 @@ makes an entry fixed; ``new`` and ``needs_review`` are states. Variations by plu
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import NamedTuple
+from typing import Any, NamedTuple, TypeVar
+
+import msgspec
 
 from lemmar.documents.jsontext import scan
 from lemmar.documents.nodes import Member, Node
@@ -15,7 +17,11 @@ from lemmar.documents.quoting import json_escape
 from lemmar.formats._encoding import json_text
 from lemmar.formats._entries import Entry, Walk, entry_of_forms
 from lemmar.formats._format import Format
+from lemmar.formats._reading import Column, Keys, Rare, Reading, ReadOptions
+from lemmar.formats.json import repeats
 from lemmar.tags import CATEGORIES
+
+_Kind = TypeVar("_Kind")
 
 
 class _Text(NamedTuple):
@@ -112,11 +118,99 @@ def _entry(member: Member, label: str, is_source: bool) -> Entry:
     return entry._replace(place=member.start, key_at=(member.start, member.end), inside=inside, whole=whole, label=label)
 
 
+def quick(data: bytes, options: ReadOptions) -> Reading | None:
+    """By a fast general parser, where everything is of the kind that the editor writes and no key is there twice."""
+    if options.encoding or data.startswith(b"\xef\xbb\xbf"):
+        return None
+    try:
+        value = msgspec.json.decode(data)
+        return _fast(value) if type(value) is dict and not repeats(data, value) else None
+    except (msgspec.DecodeError, UnicodeDecodeError, RecursionError, _OtherwiseError):
+        return None
+
+
+class _OtherwiseError(Exception):
+    """Something is of another kind than usual: look closer."""
+
+
+def _is(value: object, kind: type[_Kind]) -> _Kind:
+    if type(value) is not kind:
+        raise _OtherwiseError
+    return value
+
+
+def _fast(value: dict[str, object]) -> Reading:
+    strings = {key: _is(held, dict) for key, held in _is(value.get("strings"), dict).items()}
+    localized = {key: _is(held.get("localizations", {}), dict) for key, held in strings.items()}
+    labels = list(dict.fromkeys([_is(value.get("sourceLanguage", "en"), str), *(label for held in localized.values() for label in held)]))
+    shown = [key for key, held in strings.items() if held.get("extractionState") != "stale"]
+    comments: dict[int, object] = {}
+    fixed: dict[int, object] = {}
+    for index, key in enumerate(shown):
+        comment, wanted = _is(strings[key].get("comment", ""), str), strings[key].get("shouldTranslate", True)
+        if comment:
+            comments[index] = comment
+        if wanted is False:
+            fixed[index] = True
+        elif wanted is not True:
+            raise _OtherwiseError
+    keys = Keys(shown)
+    columns = []
+    for label in labels:
+        texts: list[str | None] = []
+        states: dict[int, object] = {}
+        forms: dict[int, object] = {}
+        for index, key in enumerate(shown):
+            text, varied, state = _fast_text(localized[key].get(label))
+            if varied:
+                forms[index] = varied
+                texts.append(varied.get("other", next(reversed(varied.values()))))
+            else:
+                texts.append(text or (key if label == labels[0] and text is None else None))
+            if state in ("new", "needs_review"):
+                states[index] = state
+        rare: dict[str, dict[int, Any]] = {"comment": comments, "fixed": fixed, "state": states, "forms": forms}
+        columns.append(Column(label, keys, tuple(texts), Rare(**{kind: dict(held) for kind, held in rare.items() if held})))
+    return Reading(tuple(columns))
+
+
+_NO_FORMS: dict[str, str] = {}
+
+
+def _fast_text(held: object, depth: int = 0) -> tuple[str | None, dict[str, str], object]:
+    """The text, forms and state of a localization."""
+    if held is None:
+        return None, _NO_FORMS, None
+    node = _is(held, dict)
+    unit = node.get("stringUnit")
+    if unit is not None:
+        plain = _is(unit, dict)
+        return _is(plain.get("value"), str), _NO_FORMS, _is(plain.get("state", ""), str)
+    variations = _is(node.get("variations"), dict)
+    if depth > 4 or not variations:
+        raise _OtherwiseError
+    if "plural" not in variations:
+        first = _is(next(iter(variations.values())), dict)
+        return _fast_text(next(iter(first.values()), None), depth + 1)
+    forms: dict[str, str] = {}
+    states = []
+    for category, inner in _is(variations["plural"], dict).items():
+        text, below, state = _fast_text(inner, depth + 1)
+        if below:
+            raise _OtherwiseError
+        if category in CATEGORIES:
+            states.append(state)
+            if text is not None:
+                forms[category] = text
+    return forms.get("other"), forms, next((state for state in states if state in ("new", "needs_review")), None)
+
+
 FORMAT = Format(
     name="xcstrings",
     suffixes=(".xcstrings",),
     layouts=("locale-leaved",),
     entries=entries,
+    quick=quick,
     encode=json_text,
     escape=json_escape,
     likely=lambda data: b'"sourceLanguage"' in data[:4096],

@@ -18,7 +18,7 @@ from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import Reading, ReadOptions
 from lemmar.formats._trees import LAYOUTS, plain_reading, tree_entries
-from lemmar.text import decode
+from lemmar.text import Lines, decode
 
 
 def entries(walk: Walk) -> Iterator[Entry]:
@@ -44,11 +44,11 @@ def _paths(root: Node) -> Iterator[tuple[int, str]]:
 
 def quick(data: bytes, options: ReadOptions) -> Reading | None:
     """The entries of a document that nothing is wrong with."""
-    if options.layout != "by-file":
+    if options.layout not in ("by-file", "locale-rooted"):
         return None
     text = decode(data, options.encoding)
     root, faults, typed = scan(text.text) if text.fault is None and not text.mark else (None, [], [])
-    return plain_reading(root, options) if root is not None and not faults and not typed else None
+    return plain_reading(root, options, Lines(text.text)) if root is not None and not faults and not typed else None
 
 
 def likely(data: bytes) -> bool:
