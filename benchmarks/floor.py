@@ -5,10 +5,20 @@ from __future__ import annotations
 import csv
 import io
 import sys
+import tomllib
 from pathlib import Path
 
 import msgspec
+import tree_sitter_php
+import tree_sitter_typescript
+import yaml
 from lxml import etree
+from tree_sitter import Language, Parser
+
+_PARSERS = {
+    ".php": Parser(Language(tree_sitter_php.language_php())),
+    ".ts": Parser(Language(tree_sitter_typescript.language_typescript())),
+}
 
 
 def main(folder: Path) -> None:
@@ -17,10 +27,18 @@ def main(folder: Path) -> None:
         if not path.is_file():
             continue
         data = path.read_bytes()
-        if path.suffix == ".json":
+        if path.suffix in (".json", ".arb", ".xcstrings"):
             msgspec.json.decode(data)
-        elif path.suffix in (".resx", ".xml"):
+        elif data.startswith(b"<?xml") or path.suffix in (".resx", ".xml", ".xaml", ".xlf"):
             etree.fromstring(data)
+        elif path.suffix == ".yml":
+            yaml.load(data, Loader=yaml.CSafeLoader)
+        elif path.suffix == ".toml":
+            tomllib.loads(data.decode("utf-8"))
+        elif path.suffix in (".php", ".ts"):
+            _PARSERS[path.suffix].parse(data)
+        elif path.suffix == ".csv":
+            list(csv.reader(io.StringIO(data.decode("utf-8"), newline="")))
         elif path.suffix == ".tsv":
             list(csv.reader(io.StringIO(data.decode("utf-8"), newline=""), delimiter="\t"))
         else:
