@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import threading
 from collections.abc import Callable
+from contextlib import suppress
 from time import process_time
 from typing import TYPE_CHECKING
 
@@ -19,6 +20,8 @@ _SHALLOW = 64 * 1024
 _ROOM = 96
 #: What a step counts once something is wrong, which is when steps become slow.
 _FAULTY_STEP = 2
+#: Of how many bytes a piece of source is, both for the parser and for the text of a node, which is put together of them.
+_PIECE = 2_048
 
 
 class Patience:
@@ -44,19 +47,14 @@ class Patience:
             self.left -= _FAULTY_STEP if has_error else 1
             return self.left <= 0 or process_time() > self._late
 
-        size = 4_096
-
         def piece(offset: int, _point: object) -> bytes:
-            return data[offset : offset + size]
+            return data[offset : offset + _PIECE]
 
-        try:  # only a parser that asks for its source piece by piece can be stopped
-            tree = parser.parse(piece, progress_callback=enough)
-            size = 64  # from now on for the texts of single nodes
-            return tree
-        except ValueError:
-            if process_time() > self._late:
-                raise IncompleteError("the file takes too long to be parsed; mend its syntax, or leave it out") from None
-            return None
+        with suppress(ValueError):  # which is how a parser says that it was stopped; only one that asks for pieces can be
+            return parser.parse(piece, progress_callback=enough)
+        if process_time() > self._late:
+            raise IncompleteError("the file takes too long to be parsed; mend its syntax, or leave it out")
+        return None
 
 
 def tree_of(parser: Callable[[], Parser], data: bytes, patience: Patience) -> Tree | None:

@@ -23,7 +23,7 @@ _MEMBER = re.compile(
 )
 _KINDS = {"true": "bool", "false": "bool", "null": "null"}
 # What is passed over unread: brackets, one at a time where they close, and what stands between them.
-_PASSED = re.compile(r'[^"{}\[\]]*+(?:([{\[]++)|([}\]])|"[^"\\\n\r]*+(?:\\.[^"\\\n\r]*+)*+("?))', re.DOTALL)
+_PASSED = re.compile(r'[^"{}\[\]]*+(?:([{\[]++)|([}\]])|(")[^"\\\n\r]*+(?:\\.[^"\\\n\r]*+)*+("?))', re.DOTALL)
 _NUMBER = re.compile(r"-?(?:0|[1-9][0-9]*)(?:\.[0-9]+)?(?:[eE][+-]?[0-9]+)?\Z")
 _ESCAPE = re.compile(r"\\(?:u([0-9a-fA-F]{4})|(.))", re.DOTALL)
 _CONTROL = re.compile(r"[\x00-\x1f]")
@@ -126,8 +126,8 @@ class _Scanner:
                 if self.skipped == 1:
                     return found.start(2)
                 self.skipped -= 1
-            elif not found[3]:
-                self.fault(found.end() - 1, "the text that begins here is not closed on its line")
+            elif not found[4]:
+                self.fault(found.start(3), "the text that begins here is not closed on its line")
             position = found.end()
         return len(self.text)
 

@@ -12,7 +12,7 @@ from functools import lru_cache
 from typing import NamedTuple
 
 from lemmar.documents.grammars import Patience
-from lemmar.languages._literals import first_error, source_of
+from lemmar.languages._literals import first_error
 from lemmar.languages._parsing import parse
 from lemmar.languages._sourcefile import SourceFile
 
@@ -44,7 +44,7 @@ def parse_tolerantly(source: bytes, suffix: str) -> Parsed | None:
         offset, words = patience.wrong_at, "the code cannot be parsed from about here on"
     else:
         wrong = first_error(file.root)
-        shown = " ".join(source_of(wrong).split())[:40]
+        shown = " ".join(source[wrong.start_byte : min(wrong.end_byte, wrong.start_byte + 400)].decode("utf-8", "replace").split())[:40]
         offset = wrong.start_byte
         words = f"expected {wrong.type!r}" if wrong.is_missing else f"the code cannot be parsed from {shown!r} on"
     mended = _mended(source, suffix, file, offset) if len(source) <= _LARGEST else file

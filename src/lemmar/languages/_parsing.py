@@ -32,7 +32,7 @@ class ProgrammingLanguage(NamedTuple):
 
     suffixes: tuple[str, ...]
     grammar: str
-    file: Callable[[Syntax], SourceFile]
+    file: Callable[[Syntax, bytes], SourceFile]
     catalogs: bool = False
     mostly: Literal["code", "catalogs"] = "code"
     dialect: str = "language"
@@ -54,7 +54,7 @@ def parse(data: bytes, suffix: str, patience: Patience | None = None) -> SourceF
     if language is None or len(data) > MAX_SOURCE or _scanned_again_and_again(data, suffix):
         return None
     tree = tree_of(language.parser, data, patience or Patience(len(data)))
-    return language.file(tree.root_node) if tree is not None else None
+    return language.file(tree.root_node, data) if tree is not None else None
 
 
 def _scanned_again_and_again(data: bytes, suffix: str) -> bool:

@@ -57,9 +57,10 @@ class SourceFile:
     equal: frozenset[str] = frozenset({"==", "===", "eq"})
     equal_methods: frozenset[str] = frozenset({"equals", "equalsIgnoreCase", "isEqualToString", "equals?", "startsWith", "hasPrefix"})
 
-    def __init__(self, root: Syntax) -> None:
+    def __init__(self, root: Syntax, source: bytes) -> None:
+        """*source* is the whole file's, of which *root* may leave out blanks at the beginning."""
         self.root = root
-        self.source = root.text or b""
+        self.source = source[root.start_byte : root.end_byte]
         self.start = root.start_byte
         self._known: dict[str, list[Declaration]] = {}
 

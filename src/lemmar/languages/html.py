@@ -13,24 +13,26 @@ if TYPE_CHECKING:
     from tree_sitter import Node as Syntax
 
 
-def _file(root: Syntax) -> SourceFile:
+_BLANK = bytes(byte if byte in b"\r\n" else 0x20 for byte in range(256))
+
+
+def _file(root: Syntax, page: bytes) -> SourceFile:
     """The page's script, where it stands: all else is made blank, so that every offset stays true."""
-    page = root.text or b""
-    script = bytearray(byte if byte in b"\r\n" else 0x20 for byte in page)
+    script = bytearray(page.translate(_BLANK))
     for node in walk(root):
         if node.type == "script_element":
             inner = next((part for part in node.named_children if part.type == "raw_text"), None)
             if inner is not None:
-                _keep(script, page, inner, root.start_byte)
+                _keep(script, page, inner)
         elif node.type == "attribute" and source_of(node.named_children[0]).lower().startswith("on"):
             values = [part for part in walk(node) if part.type == "attribute_value"]
             if values:
-                _keep(script, page, values[0], root.start_byte)
-    return script_file(bytes(root.start_byte).replace(b"\0", b" ") + bytes(script))
+                _keep(script, page, values[0])
+    return script_file(bytes(script))
 
 
-def _keep(script: bytearray, page: bytes, node: Syntax, start: int) -> None:
-    first, last = node.start_byte - start, node.end_byte - start
+def _keep(script: bytearray, page: bytes, node: Syntax) -> None:
+    first, last = node.start_byte, node.end_byte
     script[first:last] = page[first:last]
     if last < len(script) and page[last : last + 1] not in (b"\r", b"\n"):
         script[last] = ord(";")

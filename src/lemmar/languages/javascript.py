@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from functools import cached_property
 from typing import TYPE_CHECKING
 
+from lemmar.documents.grammars import Patience, tree_of
 from lemmar.documents.nodes import UNNAMED, Member, Node
 from lemmar.languages._literals import computed, list_node, map_node, source_of, split_text, text_node, walk
 from lemmar.languages._parsing import ProgrammingLanguage
@@ -322,8 +323,10 @@ _NAMED = frozenset(
 
 
 def script_file(source: bytes) -> SourceFile:
-    """The script in *source*, such as that of a page."""
-    return _File(LANGUAGES[0].parser().parse(source).root_node)
+    """The script in *source*, such as that of a page; nothing where it is too broken to be parsed. Raises `IncompleteError`."""
+    language = LANGUAGES[0]
+    tree = tree_of(language.parser, source, Patience(len(source)))
+    return _File(tree.root_node, source) if tree is not None else _File(language.parser().parse(b"").root_node, b"")
 
 
 _CLOSED = frozenset({"object", "array", "string", "template_string", "function_declaration", "class_body", "arguments"})
