@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import json
 import os
 import resource
@@ -19,7 +20,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lemmar import formats, selectors
+from lemmar import formats, languages, selectors
 from lemmar.documents.merges import unfinished
 from lemmar.errors import IncompleteError
 from lemmar.formats import ReadOptions
@@ -580,6 +581,7 @@ PUMPED = [
     ("strings", "{", "a;", "}"),
     ("po", "", "#", ""),
     ("po", "", "#. a\n", ""),
+    ("po", 'msgid "a"\nmsgstr "b"\n\n', "# a\n\n", ""),
     ("properties", "", "# a\n", ""),
     ("android-xml", '<resources><string name="a"', "&amp;", ">x</string></resources>"),
     ("android-xml", '<resources><string name="a"', "a ", ">x</string></resources>"),
@@ -598,6 +600,7 @@ PUMPED = [
     ("code.ts", "export default {", "a.", "};"),
     ("code.php", "<?php ", "{$a}", ""),
     ("code.py", "T = {'a':", "# a\n", "}"),
+    ("code.ts", "", "{" * 3, ""),
 ]  # fmt: skip
 
 
@@ -620,13 +623,21 @@ def test_a_megabyte_of_anything_ends(name: str, before: str, unit: str, after: s
         signal.signal(signal.SIGVTALRM, kept)
 
 
+@pytest.mark.parametrize(
+    "page", ["<script>" + "a:{" * 300_000, "<a onclick='" + "x(" * 300_000 + "'>"]
+)
+def test_the_script_of_a_page_has_the_bounds_of_scripts(page: str) -> None:
+    with contextlib.suppress(IncompleteError):
+        assert languages.parse(page.encode(), ".html") is not None
+
+
 def test_names_in_code_that_are_all_different_are_found_in_one_pass() -> None:
     text = "export default {" + "".join(f"[a{number}]:1," for number in range(20_000)) + "};"
     assert {defect.kind for defect in read("code.ts", text).defects} == {"computed"}
 
 
 @pytest.mark.parametrize("expression", [
-    "//*[count(//*[count(//*[count(//*)>1])>1])>1]/@x", "//*/preceding::*/following::*", "//*[.//*[.//*]]", "//a | //b | //c",
+    "//a" + "|//b" * 500, "//*[count(//*[count(//*[count(//*)>1])>1])>1]/@x", "//*/preceding::*/following::*", "//*[.//*[.//*]]", "//a | //b | //c",
 ])  # fmt: skip
 def test_an_expression_of_too_many_steps_is_refused(expression: str) -> None:
     document = ("<r>" + "<a><b/></a>" * 3_000 + "</r>").encode()

@@ -9,7 +9,6 @@ import json
 import os
 import random
 import re
-import shutil
 import sys
 import tempfile
 from pathlib import Path
@@ -135,8 +134,3 @@ def _run(root: Path, command: list[str]) -> tuple[int, str, str]:
     for stream in (out, err):
         stream.flush()
     return code, out.buffer.getvalue().decode(), err.buffer.getvalue().decode()
-
-
-def tidy() -> None:
-    """Nothing stays: the monorepos lie in folders that go away by themselves."""
-    shutil.rmtree("fuzz-repo", ignore_errors=True)

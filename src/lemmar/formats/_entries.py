@@ -114,7 +114,7 @@ class Walk:
             self._tell(Defect("encoding", 1, 1, words))
         elif named and not self.options.encoding and large is None and (text_encoding(named) or "").startswith(("utf-16", "utf-32")):
             words = f"the file says that it is in {named!r}, which it is not; save it as UTF-8 and say so"
-            self._defects.append(Defect("encoding", 1, 1, words))
+            self._tell(Defect("encoding", 1, 1, words))
             named = None
         found = decode(self.data, self.options.encoding or large or named)
         if found.fault is not None:

@@ -110,13 +110,10 @@ def _flatten(
         return members
     for name, item in branch.items():
         kind = type(item)
-        if "." in name and (depth or kind is dict or kind is list):
-            step = name.replace(".", "\\.")
-            name = step if depth else name
-        else:
-            step = name
+        step = name.replace(".", "\\.") if "." in name else name
+        key = prefix + step if depth else name
         if kind is str:
-            keys.append(prefix + name)
+            keys.append(key)
             texts.append(item)
         elif kind is dict:
             members += _flatten(item, f"{prefix}{step}.", keys, texts, rare, depth + 1)
@@ -127,10 +124,10 @@ def _flatten(
             else:
                 forms = {str(number): _scalar(sub) for number, sub in enumerate(item)}
                 rare.setdefault("forms", {})[len(keys)] = {number: text for number, text in forms.items() if text is not None}
-                keys.append(prefix + name)
+                keys.append(key)
                 texts.append(next(reversed(forms.values()), None))
         else:
-            keys.append(prefix + name)
+            keys.append(key)
             texts.append(_scalar(item))
     return members
 

@@ -211,7 +211,7 @@ def _plain_column(text: str) -> Column | None:
         text = text[:obsolete]
     parts = _PLAIN_ENTRY.split(text)
     while len(parts) > 1 and parts[-5] is None and not parts[-1].strip(_BLANKS):  # comments at the end
-        parts = parts[:-7]
+        del parts[-7:]
     if "".join(parts[::7]).strip(_BLANKS) or None in parts[3::7]:
         return None
     contexts = list(map(_plain_text, parts[2::7]))

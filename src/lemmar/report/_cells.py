@@ -25,4 +25,4 @@ def json_of(value: Any, indent: int | None = None) -> str:
 
 def inert(document: str) -> str:
     """The same JSON with DEL, C1 and bidirectional controls as escapes, which a terminal or an editor would obey (RFC 8259 section 7)."""
-    return document if document.isprintable() else _ACTIVE.sub(lambda match: f"\\u{ord(match[0]):04x}", document)
+    return _ACTIVE.sub(lambda match: f"\\u{ord(match[0]):04x}", document)

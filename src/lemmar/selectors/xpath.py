@@ -36,7 +36,7 @@ def select(data: bytes, pick: Pick) -> Selection:
         return Selection((), tuple(defects))
     prefixes = {prefix: name for prefix, name in root.nsmap.items() if prefix}
     size = sum(1 for _ in root.iter())
-    if size ** (_again(pick.text) + 1) > _MOST_STEPS:
+    if size ** (min(_again(pick.text), _MANY) + 1) > _MOST_STEPS:
         words = f"the expression would take too many steps in a document of {size:,} elements; state the path from the root, with one '//' at the most"
         return Selection((), (*defects, Defect("unreadable", 1, 1, words)))
     try:
@@ -59,6 +59,7 @@ _TOKEN = re.compile(r"""\s*+(?:("[^"]*"|'[^']*')|(//|::|\.\.|[/\[\](),|])|([\w.-
 _NARROW = ("child", "attribute", "self", "namespace")
 #: How many elements an expression may look at, those that it goes over again for each of them multiplied.
 _MOST_STEPS = 400_000_000
+_MANY = 8  # beyond, a document of ten elements is too large
 
 
 def _again(expression: str) -> int:

@@ -75,7 +75,7 @@ def news(charter: Charter, tree: Tree, known: Sequence[Client]) -> News:
         for claim in client.claims
         if "file" in claim.settings and claim.place.rpartition(":")[0] not in held and not claim.doubts
     )
-    return News(new, tuple(catalog for _, catalog in fresh), claims, (*found.unfinished, *tree.unread()))
+    return News(new, tuple(catalog for _, catalog in fresh), claims, (*found.unfinished, *tree.unread(), *tree.changed()))
 
 
 def _within(root: str, other: str) -> bool:
