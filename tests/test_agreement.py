@@ -10,9 +10,10 @@ from typing import Any
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from msgspec.structs import replace
 
 from lemmar import rules
-from lemmar.audit import audit
+from lemmar.audit import audit, world_of_charter
 from lemmar.charter.reading import ReadCharter, parse
 from lemmar.lookups import names as lookup_names
 from lemmar.resolve.chains import chains
@@ -110,8 +111,8 @@ def monorepos(draw: Any) -> dict[str, str]:
 def _problems(world: World, client: Client, *names: str) -> list[Problem]:
     """What rules find of one client, nothing hidden."""
     known = rules.all_rules()
-    every = [found for name in names for found in known[name].check(world)]
-    return [found for found in every if client.name in found.subject.clients]
+    own = replace(world, clients=(client,), memo={})
+    return [found for name in names for found in known[name].check(own)]
 
 
 @settings(max_examples=150)
@@ -123,10 +124,9 @@ def test_all_commands_agree(files: dict[str, str]) -> None:
             (root / name).parent.mkdir(parents=True, exist_ok=True)
             (root / name).write_text(text, "utf-8")
         charter, lines = parse(files["lemmar.toml"].encode(), "lemmar.toml")
-        verdict = audit(
-            ReadCharter(charter, root, "lemmar.toml", lines), FolderTree(root), "2026-11-25"
-        )
-    world = verdict.world
+        read = ReadCharter(charter, root, "lemmar.toml", lines)
+        verdict = audit(read, FolderTree(root), "2026-11-25")
+        world = world_of_charter(read, FolderTree(root))
     for client in world.clients:
         marked = _landings(world, client) | _chains(world, client) | _claims(world, client)
         marked |= _texts(world, client)

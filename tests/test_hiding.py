@@ -13,10 +13,11 @@ from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 
 from lemmar.charter import WaiverEntry
+from lemmar.findings import Severity, Subject
 from lemmar.hiding import visible_problems
 from lemmar.inventory.contents import Spot
 from lemmar.raised import Raised
-from lemmar.rules import Hides, Problem, Rule, Severity, Subject
+from lemmar.rules import Hides, Problem, Rule
 from lemmar.trees import File
 from lemmar.waivers import Waiving
 

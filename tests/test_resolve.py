@@ -13,6 +13,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from lemmar import formats, lookups
+from lemmar.findings import Answer
 from lemmar.formats import Column, Keys, ReadOptions
 from lemmar.inventory.contents import Catalog
 from lemmar.lookups import java, tries
@@ -20,7 +21,7 @@ from lemmar.resolve.effective import Held, Seen, effect, held, origin_of
 from lemmar.resolve.explaining import reasons
 from lemmar.resolve.pairing import pair, same_language
 from lemmar.resolve.runtimes import consulted, land, wishes
-from lemmar.resolve.world import Answer, Runtime, SourcePart
+from lemmar.resolve.world import Runtime, SourcePart
 from lemmar.tags import Tag
 from lemmar.trees import Digest, File
 

@@ -1,14 +1,30 @@
-"""What is reported: findings at their places, and the verdict. Plain values."""
+"""What is reported: findings at their places, what clients' users see, and the verdict. Plain values, of which nothing else is known here."""
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from collections.abc import Mapping
+from typing import Literal, NamedTuple
 
 from msgspec import Struct
 
-from lemmar.resolve.world import World
-from lemmar.rules import Severity, Subject
+from lemmar.tags import Tag
 from lemmar.trees import File
+
+#: From the least to the most severe.
+SEVERITIES = ("note", "warning", "error")
+Severity = Literal["note", "warning", "error"]
+Origin = Literal["own", "inherited", "foreign", "key", "blank", "error"]
+ORIGINS: tuple[Origin, ...] = ("own", "inherited", "foreign", "key", "blank", "error")
+
+
+class Subject(Struct, frozen=True):
+    """What a finding is about; what does not apply is None."""
+
+    clients: tuple[str, ...] = ()
+    locale: str | None = None
+    part: str | None = None
+    key: str | None = None
+    request: str | None = None
 
 
 class Place(NamedTuple):
@@ -34,18 +50,68 @@ class Finding(Struct, frozen=True):
     waiver: str | None
 
 
-class Verdict(Struct, frozen=True):
-    """The answer to "may we ship?": the findings in their final order, and the clients they were computed from.
+class Answer(NamedTuple):
+    """How many messages of one (client, locale) are answered in which way, by `ORIGINS`."""
 
-    *hold* says whether the gate holds the release. *unfinished* are sentences on what could not be looked at: with any, the release is not clear.
+    own: int = 0
+    inherited: int = 0
+    foreign: int = 0
+    key: int = 0
+    blank: int = 0
+    error: int = 0
+
+    @property
+    def messages(self) -> int:
+        """All messages of the source locale."""
+        return sum(self)
+
+    @property
+    def complete(self) -> int:
+        """Those that a user reads in their own language."""
+        return self.own + self.inherited
+
+    @property
+    def is_complete(self) -> bool:
+        """Whether users read every message in their own language."""
+        return self.complete == self.messages
+
+    def reaches(self, share: float) -> bool:
+        """Whether at least that share of the messages (0 to 1) is complete."""
+        return self.complete >= share * self.messages - 1e-9
+
+
+class Outcome(Struct, frozen=True):
+    """What users of a client see: *shipping* are the locales in which it must be complete, *answers* are by the roster's locales that it has."""
+
+    name: str
+    kind: str
+    shipping: tuple[Tag, ...]
+    answers: Mapping[Tag, Answer]
+
+
+class Verdict(Struct, frozen=True):
+    """The answer to "may we ship?": the findings in their final order, and what users of each client see.
+
+    *hold* says whether the gate holds the release, which it does from the severity *fail_on* on. *locales* are the roster's, *days* says for
+    each waiver's reason how many days it runs yet. *unfinished* are sentences on what could not be looked at: with any, the release is not clear;
+    *unsure* says that another machine might see more.
     """
 
     hold: bool
     findings: tuple[Finding, ...]
-    world: World
+    clients: tuple[Outcome, ...]
+    locales: tuple[Tag, ...]
+    fail_on: str
+    days: Mapping[str, int]
     unfinished: tuple[str, ...] = ()
+    unsure: bool = False
 
     @property
     def word(self) -> str:
         """``clear``, ``hold``, or ``incomplete`` where not everything could be looked at and nothing holds the release."""
         return "hold" if self.hold else "incomplete" if self.unfinished else "clear"
+
+
+def holds(finding: Finding, fail_on: str) -> bool:
+    """Whether *finding* holds a release up by itself, where the gate does from the severity *fail_on* on; ``never`` lets all pass."""
+    return fail_on != "never" and finding.waiver is None and SEVERITIES.index(finding.severity) >= SEVERITIES.index(fail_on)

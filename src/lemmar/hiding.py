@@ -9,8 +9,9 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import NamedTuple
 
+from lemmar.findings import SEVERITIES
 from lemmar.raised import Raised
-from lemmar.rules import SEVERITIES, Problem
+from lemmar.rules import Problem
 
 _Key = tuple[object, ...]
 

@@ -5,30 +5,46 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Iterable
 
+from msgspec import Struct
+
+from lemmar import formats
 from lemmar.findings import Place
+from lemmar.formats import ReadOptions
 from lemmar.inventory import plurals
-from lemmar.inventory.contents import Catalog, Spot
-from lemmar.resolve.world import World
+from lemmar.inventory.contents import Spot
 from lemmar.text import Lines, decode
 from lemmar.trees import File, Tree
 
 
-def places_of(spots: Iterable[Spot], world: World, tree: Tree) -> dict[Spot, Place]:
-    """The place of each spot; each file is read and searched once."""
+class ReadAs(Struct, frozen=True, array_like=True):
+    """How *files* were read: by the format of that name, with *options*."""
+
+    form: str
+    options: ReadOptions
+    files: tuple[File, ...]
+
+
+def is_looked_up(spot: Spot) -> bool:
+    """Whether the place of *spot* is known only when its file is searched."""
+    return not spot.line and not (spot.key is None and spot.mark is None)
+
+
+def places_of(spots: Iterable[Spot], read_as: Iterable[ReadAs], tree: Tree) -> dict[Spot, Place]:
+    """The place of each spot; each file is read and searched once, as *read_as* says of it."""
     found: dict[Spot, Place] = {}
-    wanted: dict[str, list[Spot]] = defaultdict(list)
+    wanted: dict[File, list[Spot]] = defaultdict(list)
     for spot in spots:
-        if (spot.key is None and spot.mark is None) or spot.line:
-            found[spot] = Place(spot.file, max(spot.line, 1), max(spot.column, 1))
-        else:
+        if is_looked_up(spot):
             wanted[spot.file].append(spot)
-    read_as = {catalog.file: catalog for client in world.clients for catalog in client.catalogs} if wanted else {}
+        else:
+            found[spot] = Place(spot.file, max(spot.line, 1), max(spot.column, 1))
+    how = {file: each for each in read_as for file in each.files} if wanted else {}
     for file, those in wanted.items():
-        found.update(_places_in(File(file), those, read_as[File(file)], tree))
+        found.update(_places_in(file, those, how[file], tree))
     return found
 
 
-def _places_in(file: File, spots: list[Spot], read_as: Catalog, tree: Tree) -> dict[Spot, Place]:
+def _places_in(file: File, spots: list[Spot], read_as: ReadAs, tree: Tree) -> dict[Spot, Place]:
     start = dict.fromkeys(spots, Place(file, 1, 1))
     try:
         digest, data = tree.read(file)
@@ -36,7 +52,7 @@ def _places_in(file: File, spots: list[Spot], read_as: Catalog, tree: Tree) -> d
         return start
     if any(spot.digest not in (digest, None) for spot in spots):
         return start  # the file changed while it was audited: its old places would be wrong
-    form = read_as.form
+    form = formats.load(read_as.form)
     sites = plurals.locate(form, data, read_as.options, [(spot.label, spot.key or "") for spot in spots])
     for spot in spots:
         place = form.locate_mark(data, spot.mark) if spot.mark is not None else None

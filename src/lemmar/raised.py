@@ -6,7 +6,8 @@ from typing import NamedTuple
 
 from msgspec.structs import replace
 
-from lemmar.rules import Problem, Rule, Severity
+from lemmar.findings import Severity
+from lemmar.rules import Problem, Rule
 from lemmar.words import counted
 
 

@@ -76,7 +76,7 @@ def command(
 
 
 def _code(verdict: Verdict) -> int:
-    if verdict.world.unfinished:  # what holds may depend on the machine
+    if verdict.unsure:  # what holds may depend on the machine
         return Exit.INCOMPLETE
     return {"hold": Exit.HOLD, "incomplete": Exit.INCOMPLETE}.get(verdict.word, Exit.CLEAR)
 

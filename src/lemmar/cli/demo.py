@@ -23,7 +23,7 @@ def command(sound: bool, folder: Path) -> int:
 
     Exits 0 if that worked, whatever the verdict.
     """
-    from lemmar.audit import audit
+    from lemmar.audit import audit, world_of_charter
     from lemmar.cli._running import charter_of, page_for
     from lemmar.cli._writing import remark, write
     from lemmar.demo import write_monorepo
@@ -33,10 +33,11 @@ def command(sound: bool, folder: Path) -> int:
 
     number = write_monorepo(folder, sound)
     remark(f"wrote {number} files to {folder}{'' if sound else ', with planted mistakes'}")
-    found = audit(*charter_of(folder / "lemmar.toml"))
+    read, tree = charter_of(folder / "lemmar.toml")
+    found, world = audit(read, tree), world_of_charter(read, tree)
     text, page = load("text"), page_for(None)
     assert text.findings is not None and text.table is not None
-    write([*text.findings(found, Shown(), page), "\n", *text.table(grid.view(found.world), page)], None)
+    write([*text.findings(found, Shown(), page), "\n", *text.table(grid.view(world), page)], None)
     tries = [
         "lemmar audit --rule message.missing",
         "lemmar client ridge-pocket",

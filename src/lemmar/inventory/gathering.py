@@ -34,48 +34,77 @@ class ClientFiles(NamedTuple):
     source: Tag
     carried: bool
 
+    @property
+    def unfinished(self) -> tuple[str, ...]:
+        """Sentences on what a bound of time has cut short."""
+        late = [words for found in self.found for words in found.unfinished]
+        return (*late, *(claim.unfinished for claim in self.claims if claim.unfinished))
+
 
 class Inventory(NamedTuple):
-    """What all clients hold, the table that their shape numbers point into, and what a bound of time has cut short."""
+    """What all clients hold, and the table that their shape numbers point into."""
 
     clients: tuple[ClientFiles, ...]
     shapes: tuple[Shape, ...]
-    unfinished: tuple[str, ...] = ()
+
+    @property
+    def unfinished(self) -> tuple[str, ...]:
+        """Sentences on what a bound of time has cut short."""
+        return tuple(dict.fromkeys(words for client in self.clients for words in client.unfinished))
 
 
 def gather(charter: Charter, tree: Tree, readings: Readings | None = None) -> Inventory:
     """Reads all catalogs and claims that *charter* names; *readings* are those of files that were read already."""
-    shapes = Shapes()
-    own = {name: found.placeholder for name, found in charter.syntax.items()}
-    keys: dict[Keys, Keys] = {}
-    shared = {}
-    for number, entry in enumerate(charter.catalog):
-        users = tuple(client.name for client in charter.client if entry.name in client.uses)
-        reader = CatalogReader(tree, entry, "", _speller(charter, entry, None, "auto"), charter.source, keys, own, readings)
-        source = written_in(reader.read_files(), charter.source)
-        shared[entry.name] = reader.found(number, ("catalog", number), users, shapes, source), source
-    clients = []
-    number = len(charter.catalog)
-    for index, client in enumerate(charter.client):
+    gatherer = Gatherer(charter, tree, readings or Readings())
+    clients = tuple(gatherer.client(index) for index in range(len(charter.client)))
+    return Inventory(clients, tuple(gatherer.shapes.table))
+
+
+class Gatherer:
+    """Gathers the clients of *charter* from *tree*, one after the other, by *readings*. *shapes* is the table that their shape numbers point into."""
+
+    def __init__(self, charter: Charter, tree: Tree, readings: Readings) -> None:
+        self.shapes = Shapes()
+        self._charter = charter
+        self._tree = tree
+        self._readings = readings
+        self._own = {name: found.placeholder for name, found in charter.syntax.items()}
+        self._shared: dict[str, tuple[Found, Tag]] = {}
+
+    def client(self, index: int, tree: Tree | None = None) -> ClientFiles:
+        """What the client with that *index* in the charter holds; *tree* is the same one as seen by who watches what is asked of it."""
+        charter, client, seen = self._charter, self._charter.client[index], tree or self._tree
         known = traits(client)
         root = base_of(client)
         spelling = known["spelling"].value
         wanted = client.source or charter.source
+        keys: dict[Keys, Keys] = {}
         readers = [
-            CatalogReader(tree, entry, root, _speller(charter, entry, client, spelling), wanted, keys, own, readings)
+            CatalogReader(seen, entry, root, _speller(charter, entry, client, spelling), wanted, keys, self._own, self._readings)
             for entry in client.catalog
         ]
         named = frozenset().union(*(reader.read_files() for reader in readers))
         source = written_in(named, wanted)
-        found = [_retagged(*shared[name], source) for name in client.uses if name in shared]
+        shared = {entry.name for entry in charter.catalog}
+        found = [_retagged(*self._of_several(name, seen), source) for name in client.uses if name in shared]
         for place, reader in enumerate(readers):
-            found.append(reader.found(number, ("client", index, "catalog", place), (client.name,), shapes, source))
-            number += 1
+            number = len(charter.catalog) + place
+            found.append(reader.found(number, ("client", index, "catalog", place), (client.name,), self.shapes, source))
         carried = source not in named and any(catalog.tag == source for each in found for catalog in each.catalogs)
-        clients.append(ClientFiles(client, known, _claims(charter, tree, client, spelling), tuple(found), source, carried))
-    late = [words for client in clients for found in client.found for words in found.unfinished]
-    late += [claim.unfinished for client in clients for claim in client.claims if claim.unfinished]
-    return Inventory(tuple(clients), tuple(shapes.table), tuple(dict.fromkeys(late)))
+        return ClientFiles(client, known, _claims(charter, seen, client, spelling), tuple(found), source, carried)
+
+    def _of_several(self, name: str, tree: Tree) -> tuple[Found, Tag]:
+        """The catalog of that *name* which several clients share, and the locale that its texts are written in; read once."""
+        charter = self._charter
+        if name not in self._shared:
+            number = next(number for number, entry in enumerate(charter.catalog) if entry.name == name)
+            entry = charter.catalog[number]
+            users = tuple(client.name for client in charter.client if entry.name in client.uses)
+            speller = _speller(charter, entry, None, "auto")
+            reader = CatalogReader(tree, entry, "", speller, charter.source, {}, self._own, self._readings)
+            source = written_in(reader.read_files(), charter.source)
+            self._shared[name] = reader.found(number, ("catalog", number), users, self.shapes, source), source
+        return self._shared[name]
 
 
 def written_in(held: frozenset[Tag], wanted: Tag) -> Tag:

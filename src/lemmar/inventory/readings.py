@@ -10,13 +10,16 @@ from lemmar.trees import Digest
 
 
 class Readings:
-    """Reads bytes by a format, the same bytes in the same way once."""
+    """Reads bytes by a format, the same bytes in the same way once where it *keeps* what it has read."""
 
-    def __init__(self) -> None:
+    def __init__(self, keeps: bool = True) -> None:
+        self._keeps = keeps
         self._known: dict[tuple[object, ...], Reading] = {}
 
     def read(self, digest: Digest, data: bytes, form: Format, options: ReadOptions) -> Reading:
         """What *form* makes of *data*, whose digest is *digest*. Raises `IncompleteError`."""
+        if not self._keeps:
+            return form.read(data, options)
         key = (
             digest,
             form.name,

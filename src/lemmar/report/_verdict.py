@@ -3,16 +3,13 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable, Sequence
-from datetime import date
+from collections.abc import Iterable, Mapping, Sequence
 from typing import NamedTuple
 
-from lemmar.findings import Finding, Place, Verdict
+from lemmar.findings import SEVERITIES, Finding, Place, Verdict, holds
 from lemmar.report._counting import counts
 from lemmar.report._drawing import Drawn, indented, joined, plain, table
 from lemmar.report._output import Shown
-from lemmar.resolve.world import World
-from lemmar.rules import SEVERITIES
 from lemmar.words import counted, is_named, listed
 
 #: Up to so many entries are all shown; of more, the first of each rule.
@@ -75,7 +72,7 @@ def parts(verdict: Verdict, shown: Shown) -> Iterable[Drawn]:
         yield from _left_out(open_entries, drawn)
     waived = [finding for finding in wanted if finding.waiver is not None]
     if waived:
-        yield from _waived(waived, verdict.world)
+        yield from _waived(waived, verdict.days)
     for words in verdict.unfinished:
         yield joined(("not checked  ", "incomplete"), words)
     if verdict.unfinished:
@@ -86,8 +83,8 @@ def parts(verdict: Verdict, shown: Shown) -> Iterable[Drawn]:
 
 
 def _headline(verdict: Verdict) -> Drawn:
-    number = len(verdict.world.clients)
-    locales = len(verdict.world.charter.locales)
+    number = len(verdict.clients)
+    locales = len(verdict.locales)
     return joined(
         (f"{verdict.word.upper()} ", verdict.word),
         f"{_counted(verdict)}, in {counted(number, 'client')} and {counted(locales, 'locale')}",
@@ -103,8 +100,7 @@ def _counted(verdict: Verdict) -> str:
 
 def _verdict_line(verdict: Verdict) -> Drawn:
     if verdict.hold:
-        least = SEVERITIES.index(verdict.world.charter.gate.fail_on)
-        holding = sum(finding.waiver is None and SEVERITIES.index(finding.severity) >= least for finding in verdict.findings)
+        holding = sum(holds(finding, verdict.fail_on) for finding in verdict.findings)
         return joined(("verdict: hold", "hold"), f"; {counted(holding, 'finding')} to mend before the release")
     if verdict.unfinished:
         return joined(("verdict: incomplete", "incomplete"), f"; {counted(len(verdict.unfinished), 'thing')} could not be checked")
@@ -159,26 +155,22 @@ def _left_out(found: list[Entry], shown: list[Entry]) -> Iterable[Drawn]:
     yield ""
 
 
-def _waived(waived: list[Finding], world: World) -> Iterable[Drawn]:
+def _waived(waived: list[Finding], days: Mapping[str, int]) -> Iterable[Drawn]:
     """A line for each waiver that accepts some: how many of which rule, and how long yet."""
     yield joined((f"{'waived':<8}", "strong"), f"{counted(len(waived), 'finding')} accepted by the charter")
     numbers = Counter((finding.rule, finding.waiver) for finding in waived)
     for (rule, reason), number in numbers.items():
-        days = max(
-            ((each.until - date.fromisoformat(world.today)).days for each in world.charter.waiver if each.reason == reason), default=0
-        )
-        yield indented(f"{number:,} of {rule}, for {counted(days + 1, 'day')} yet: {reason}", 8)
+        yield indented(f"{number:,} of {rule}, for {counted(days[reason or ''], 'day')} yet: {reason}", 8)
     yield ""
 
 
 def _by_client(verdict: Verdict) -> Drawn:
     rows = []
-    for client in verdict.world.clients:
+    for client in verdict.clients:
         own = [finding for finding in verdict.findings if client.name in finding.subject.clients and finding.waiver is None]
         number = [sum(finding.severity == name for finding in own) for name in reversed(SEVERITIES)]
-        shipping = [tag for tag in client.needs if client.ships(tag)]
-        whole = [tag for tag in shipping if tag in client.effects and client.effects[tag].answer.is_complete]
-        rows.append((client.name, client.kind, *number, f"{len(whole)} of {len(shipping)}"))
+        whole = [tag for tag in client.shipping if tag in client.answers and client.answers[tag].is_complete]
+        rows.append((client.name, client.kind, *number, f"{len(whole)} of {len(client.shipping)}"))
     columns = [
         ("client", "left"),
         ("kind", "left"),

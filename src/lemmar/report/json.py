@@ -106,9 +106,9 @@ def findings(verdict: Verdict, _shown: Shown, _page: Page) -> Iterator[str]:
         ClientOut(
             client.name,
             client.kind,
-            {locale: LocaleOut(effect.answer.messages, *effect.answer) for locale, effect in client.effects.items()},
+            {locale: LocaleOut(answer.messages, *answer) for locale, answer in client.answers.items()},
         )
-        for client in verdict.world.clients
+        for client in verdict.clients
     ]
     out = AuditOut(
         "lemmar.audit/1",

@@ -18,10 +18,11 @@ from lemmar.tags import Tag
 
 def resolve(charter: Charter, inventory: Inventory) -> tuple[Client, ...]:
     """Every client of the charter, resolved, in the charter's order."""
-    return tuple(_client(charter, files) for files in inventory.clients)
+    return tuple(resolve_client(charter, files) for files in inventory.clients)
 
 
-def _client(charter: Charter, files: ClientFiles) -> Client:
+def resolve_client(charter: Charter, files: ClientFiles) -> Client:
+    """One client of the charter, resolved."""
     catalogs = tuple(catalog for found in files.found for catalog in found.catalogs)
     by_part = _by_part(catalogs)
     pseudo = tuple(Tag(tag) for tag in charter.roster.pseudo)

@@ -8,10 +8,11 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from typing import NamedTuple
 
+from lemmar.findings import ORIGINS, Answer, Origin
 from lemmar.inventory.contents import Catalog
 from lemmar.resolve.pairing import same_language
 from lemmar.resolve.spots import text_of
-from lemmar.resolve.world import ORIGINS, Absence, Answer, Client, Effect, Origin, SourcePart
+from lemmar.resolve.world import Absence, Client, Effect, SourcePart
 from lemmar.tags import Tag
 
 ByPart = Mapping[str | None, Mapping[Tag, tuple[Catalog, ...]]]

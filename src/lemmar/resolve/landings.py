@@ -72,14 +72,6 @@ def wrong_landings(world: World, client: Client) -> list[Landed]:
     return [each for each in asked if each.is_wrong and not each.absent]
 
 
-def differing(world: World, request: str) -> dict[Tag, list[str]]:
-    """The locales in which clients answer a request that all should answer alike, each with its clients; empty where they agree."""
-    found: dict[Tag, list[str]] = {}
-    for client in world.clients if world.charter.audience.get(request) == AGREE else ():
-        found.setdefault(landed(world, client, request).locale, []).append(client.name)
-    return found if len(found) > 1 else {}
-
-
 def asked(client: Client, landing: Landing) -> list[Tag]:
     """The locales whose catalogs are asked for users who landed so, as the client writes them."""
     answering = [literal for tag in client.answering for literal in client.written(tag)]

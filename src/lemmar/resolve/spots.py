@@ -6,13 +6,14 @@ import re
 from collections.abc import Sequence
 
 from lemmar.inventory.contents import Catalog, Claim, Named, Pattern, Spot
+from lemmar.resolve.outlines import Overview
 from lemmar.resolve.world import Client, SourcePart, World
 from lemmar.tags import LanguageTag, Tag, write_spelling
 from lemmar.trees import File
 from lemmar.trees.patterns import as_named, taken_apart
 
 
-def charter_spot(world: World, *path: str | int) -> Spot:
+def charter_spot(world: World | Overview, *path: str | int) -> Spot:
     """The charter's line of a key path, or of the nearest table around it."""
     line = next(world.lines[path[:depth]] for depth in range(len(path), -1, -1) if path[:depth] in world.lines)
     return Spot(world.charter_file, line=line, column=1, in_charter=True)

@@ -3,49 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from typing import Any, Literal, NamedTuple
+from typing import Any, NamedTuple
 
 from msgspec import Struct, field
 
 from lemmar.charter import Charter
 from lemmar.charter.presets import Trait
+from lemmar.findings import Answer, Origin
 from lemmar.inventory.contents import Catalog, Claim, FileFault, Named, Pattern
 from lemmar.syntax import Shape
 from lemmar.tags import Tag
 from lemmar.trees import File
-
-Origin = Literal["own", "inherited", "foreign", "key", "blank", "error"]
-ORIGINS: tuple[Origin, ...] = ("own", "inherited", "foreign", "key", "blank", "error")
-
-
-class Answer(NamedTuple):
-    """How many messages of one (client, locale) are answered in which way, by `ORIGINS`."""
-
-    own: int = 0
-    inherited: int = 0
-    foreign: int = 0
-    key: int = 0
-    blank: int = 0
-    error: int = 0
-
-    @property
-    def messages(self) -> int:
-        """All messages of the source locale."""
-        return sum(self)
-
-    @property
-    def complete(self) -> int:
-        """Those that a user reads in their own language."""
-        return self.own + self.inherited
-
-    @property
-    def is_complete(self) -> bool:
-        """Whether users read every message in their own language."""
-        return self.complete == self.messages
-
-    def reaches(self, share: float) -> bool:
-        """Whether at least that share of the messages (0 to 1) is complete."""
-        return self.complete >= share * self.messages - 1e-9
 
 
 class Absence(NamedTuple):
@@ -163,6 +131,12 @@ class Client(Struct, frozen=True):
         ]
         return sum(len(keys & own) for keys, own in held)
 
+    @property
+    def held(self) -> frozenset[File]:
+        """The files that patterns match, damaged and excepted ones among them, and those of claims."""
+        claimed = (claim.file for claim in self.claims if claim.file is not None)
+        return frozenset(claimed).union(*(pattern.known for pattern in self.patterns))
+
     def below(self, file: str) -> str:
         """*file* as seen from the client's root; as it is where it lies elsewhere."""
         return file.removeprefix(f"{self.root}/")
@@ -181,19 +155,10 @@ class Client(Struct, frozen=True):
         return self.known_as.get(tag, tag)
 
 
-class Uncharted(NamedTuple):
-    """A folder with catalogs that no client of the charter has: its first file, and how many locales there are."""
-
-    folder: str
-    file: File
-    locales: int
-
-
 class World(Struct, frozen=True):
     """All that a rule may see.
 
-    *lines* gives the line of each key path of the charter, *today* is a date (ISO 8601), *idle* are the indexes of the waivers
-    that matched nothing; only late rules see them. *unfinished* are sentences on what a bound of time has cut short. *memo* keeps what
+    *lines* gives the line of each key path of the charter, *unfinished* are sentences on what a bound of time has cut short. *memo* keeps what
     several rules ask for, as long as this world lives.
     """
 
@@ -202,8 +167,5 @@ class World(Struct, frozen=True):
     lines: Mapping[tuple[str | int, ...], int]
     clients: tuple[Client, ...]
     shapes: Sequence[Shape]
-    today: str
-    idle: tuple[int, ...] = ()
-    uncharted: tuple[Uncharted, ...] = ()
     unfinished: tuple[str, ...] = ()
     memo: dict[str, Any] = field(default_factory=dict)

@@ -1,4 +1,4 @@
-"""Rules: what a world is held against. One module a family; a rule is a plain generator function.
+"""Rules: what a client's world, and the overview of all clients, are held against. One module a family; a rule is a plain generator function.
 
 The decorator fills the registry and refuses a second rule of the same name. A rule's docstring is its manual: why it matters,
 what exactly is reported and what is not, how to fix it. Every output that explains a rule reads it from here.
@@ -8,24 +8,29 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from functools import lru_cache
+from typing import Literal, TypeVar
 
+from lemmar.findings import Severity
 from lemmar.registry import Folder
+from lemmar.resolve.outlines import Overview
 from lemmar.resolve.world import World
-from lemmar.rules._problem import SEVERITIES, Hides, Problem, Rule, Severity, Subject
+from lemmar.rules._problem import Hides, Problem, Rule
 
-__all__ = ["SEVERITIES", "Hides", "Problem", "Rule", "Severity", "Subject", "all_rules", "rule"]
+__all__ = ["Hides", "Problem", "Rule", "all_rules", "rule"]
 
 _RULES: dict[str, Rule] = {}
-Check = Callable[[World], Iterator[Problem]]
+_Of = Literal["client", "all", "end"]
+Check = Callable[[World], Iterator[Problem]] | Callable[[Overview], Iterator[Problem]]
+_C = TypeVar("_C", bound=Check)
 
 
-def rule(name: str, severity: Severity, summary: str, hides: tuple[Hides, ...] = (), late: bool = False) -> Callable[[Check], Check]:
+def rule(name: str, severity: Severity, summary: str, hides: tuple[Hides, ...] = (), of: _Of = "client") -> Callable[[_C], _C]:
     """Registers a rule. Raises `ValueError` for a name that is taken or a check without a manual."""
 
-    def register(check: Check) -> Check:
+    def register(check: _C) -> _C:
         if name in _RULES or not check.__doc__:
             raise ValueError(f"the rule {name!r} is there already, or has no manual")
-        _RULES[name] = Rule(name, severity, summary, hides, check, late)
+        _RULES[name] = Rule(name, severity, summary, hides, check, of)
         return check
 
     return register

@@ -4,27 +4,13 @@ from __future__ import annotations
 
 import inspect
 from collections.abc import Callable, Iterator
-from typing import Literal, NamedTuple
+from typing import Any, Literal, NamedTuple
 
 from msgspec import Struct
 
+from lemmar.findings import Severity, Subject
 from lemmar.inventory.contents import Spot
 from lemmar.resolve.landings import Cause
-from lemmar.resolve.world import World
-
-#: From the least to the most severe.
-SEVERITIES = ("note", "warning", "error")
-Severity = Literal["note", "warning", "error"]
-
-
-class Subject(Struct, frozen=True):
-    """What a finding is about; what does not apply is None."""
-
-    clients: tuple[str, ...] = ()
-    locale: str | None = None
-    part: str | None = None
-    key: str | None = None
-    request: str | None = None
 
 
 class Problem(Struct, frozen=True):
@@ -63,15 +49,16 @@ class Hides(NamedTuple):
 class Rule(Struct, frozen=True):
     """A rule: its name never changes meaning; its *manual* is shown to users wherever the rule is explained.
 
-    A *late* rule runs when all others have, and is not waived.
+    It is *of* each ``client`` by itself, whose world it sees; of ``all`` of them, or, when these have run, of what they found (``end``), where it
+    sees an overview and is not waived.
     """
 
     name: str
     severity: Severity
     summary: str
     hides: tuple[Hides, ...]
-    check: Callable[[World], Iterator[Problem]]
-    late: bool = False
+    check: Callable[[Any], Iterator[Problem]]
+    of: Literal["client", "all", "end"] = "client"
 
     @property
     def manual(self) -> str:

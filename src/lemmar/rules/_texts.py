@@ -6,10 +6,11 @@ from collections.abc import Sequence
 
 from msgspec.structs import replace
 
+from lemmar.findings import Severity, Subject
 from lemmar.inventory.contents import Catalog
 from lemmar.resolve.spots import holder_of, key_spot
 from lemmar.resolve.world import Client, SourcePart
-from lemmar.rules import Hides, Problem, Severity, Subject
+from lemmar.rules import Hides, Problem
 from lemmar.tags import Tag
 
 TEXT = ("client", "locale", "part", "key")

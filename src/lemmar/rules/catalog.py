@@ -6,10 +6,11 @@ from collections.abc import Iterator
 
 from msgspec.structs import replace
 
+from lemmar.findings import Subject
 from lemmar.inventory.contents import Catalog, FileFault, Spot
 from lemmar.resolve.spots import key_spot, order_of, union_of
 from lemmar.resolve.world import Client, SourcePart, World
-from lemmar.rules import Hides, Problem, Subject, rule
+from lemmar.rules import Hides, Problem, rule
 from lemmar.rules._branches import heads, nests
 from lemmar.rules._texts import MANY
 from lemmar.rules._translations import is_computed

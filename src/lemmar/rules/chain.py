@@ -4,13 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
+from lemmar.findings import Subject
 from lemmar.inventory.contents import Spot
 from lemmar.resolve.chains import DEFAULT, circle, divergence_cause, divergences, lacking, link_origin, origins
 from lemmar.resolve.claims import claims_of, default_claim, link_spot, where_declared, wrong_default
-from lemmar.resolve.landings import Cause, Landed, cause_of, cause_spot, differing, landed, wrong_landings
+from lemmar.resolve.landings import AGREE, Cause, Landed, cause_of, cause_spot, landed, wrong_landings
+from lemmar.resolve.outlines import Overview
 from lemmar.resolve.spots import charter_spot
 from lemmar.resolve.world import Client, World
-from lemmar.rules import Hides, Problem, Subject, rule
+from lemmar.rules import Hides, Problem, rule
 from lemmar.tags import LanguageTag, Tag
 from lemmar.words import joined
 
@@ -140,23 +142,25 @@ def _landing_words(world: World, cause: Cause, wrong: Landed) -> tuple[Spot, str
     return spot, f"because of its lookup {wrong.client.runtime.lookup!r}", "change the client's lookup, list or chain"
 
 
-@rule("chain.landing-differs", "warning", "Clients answer the same request with different locales.")
-def landing_differs(world: World) -> Iterator[Problem]:
+@rule("chain.landing-differs", "warning", "Clients answer the same request with different locales.", of="all")
+def landing_differs(seen: Overview) -> Iterator[Problem]:
     """The same user reads one language on the web and another on the phone.
 
     Reported once for each request marked `agree` in the charter's `[audience]` that clients answer with different locales. To fix:
     align the clients' lookups, lists or chains, or name the wanted locale.
     """
-    for request in world.charter.audience:
-        landings = differing(world, request)
-        if landings:
+    for request in seen.charter.audience:
+        landings: dict[Tag, list[str]] = {}
+        for client in seen.clients if seen.charter.audience[request] == AGREE else ():
+            landings.setdefault(client.landings[request], []).append(client.name)
+        if len(landings) > 1:
             shown = "; ".join(
                 f"{tag!r} in {', '.join(names[:4])}{' and more' if len(names) > 4 else ''}" for tag, names in landings.items()
             )
             yield Problem(
                 Subject(request=request),
                 f"a request for {request!r} gets {shown}",
-                charter_spot(world, "audience", request),
+                charter_spot(seen, "audience", request),
                 "the same user reads one language here and another there",
                 "align the clients' lookups, lists or chains, or name the wanted locale in [audience]",
             )
@@ -201,14 +205,14 @@ def _then(tags: Sequence[Tag]) -> str:
     return ", then ".join(tags) or "no other locale"
 
 
-@rule("chain.crosses-script", "warning", "The charter's chain leads through another script.")
-def crosses_script(world: World) -> Iterator[Problem]:
+@rule("chain.crosses-script", "warning", "The charter's chain leads through another script.", of="all")
+def crosses_script(seen: Overview) -> Iterator[Problem]:
     """Not everyone who reads traditional characters reads simplified ones, nor does every reader of Cyrillic read Latin letters.
 
     Reported for each link of a charter's chain, except the last, that is in another script than the locale. To fix: remove the
     link, so that the last one answers.
     """
-    for locale, chain in world.charter.chains.items():
+    for locale, chain in seen.charter.chains.items():
         if locale == "default":
             continue
         script = LanguageTag.parse(locale).maximized().script
@@ -218,7 +222,7 @@ def crosses_script(world: World) -> Iterator[Problem]:
                 yield Problem(
                     Subject(locale=locale),
                     f"the chain of {locale!r} (script {script}) leads through {link!r} (script {other})",
-                    charter_spot(world, "chains", locale, index),
+                    charter_spot(seen, "chains", locale, index),
                     "users may not be able to read it",
                     "remove the link, so that the last one answers",
                     detail=link,

@@ -6,11 +6,12 @@ from collections.abc import Callable, Iterator, Sequence
 
 from msgspec.structs import replace
 
+from lemmar.findings import Subject
 from lemmar.inventory.contents import Spot
 from lemmar.resolve.differences import Counted, Differences, plural_of, renamed
 from lemmar.resolve.spots import key_spot, text_of
 from lemmar.resolve.world import World
-from lemmar.rules import Hides, Problem, Subject, rule
+from lemmar.rules import Hides, Problem, rule
 from lemmar.rules._texts import MANY, is_most
 from lemmar.rules._translations import Compared, comparisons
 from lemmar.syntax import load

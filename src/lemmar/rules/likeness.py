@@ -5,13 +5,14 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Mapping
 from typing import TypeVar
 
+from lemmar.findings import Subject
 from lemmar.inventory.contents import Catalog, Spot
 from lemmar.inventory.locales import Speller
 from lemmar.prose import Guess, guess
 from lemmar.resolve.pairing import same_language
 from lemmar.resolve.spots import key_spot
 from lemmar.resolve.world import Client, SourcePart, World
-from lemmar.rules import Hides, Problem, Subject, rule
+from lemmar.rules import Hides, Problem, rule
 from lemmar.rules._texts import SourceTexts, graded
 from lemmar.rules._translations import texts
 from lemmar.tags import LanguageTag, Tag, same_locale, write_spelling

@@ -8,13 +8,14 @@ from typing import Literal
 
 from msgspec.structs import replace
 
+from lemmar.findings import Subject
 from lemmar.inventory.contents import Catalog, Spot
 from lemmar.resolve.landings import Cause
 from lemmar.resolve.pairing import same_language
 from lemmar.resolve.renaming import Rename, renames
 from lemmar.resolve.spots import file_wanted, gap_spot, holder_of, key_spot, pattern_of, text_of, union_of
 from lemmar.resolve.world import Absence, Client, Effect, SourcePart, World
-from lemmar.rules import Hides, Problem, Subject, rule
+from lemmar.rules import Hides, Problem, rule
 from lemmar.rules._texts import is_most, problem_of_all
 from lemmar.rules._translations import is_computed
 from lemmar.rules._words import seen

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from lemmar.findings import Subject
 from lemmar.inventory.contents import Catalog, Pattern, Spot
 from lemmar.resolve import claims
 from lemmar.resolve.spots import charter_spot, file_wanted, key_spot, order_of, pattern_of, union_of
 from lemmar.resolve.world import Client, Effect, World
-from lemmar.rules import Hides, Problem, Subject, rule
+from lemmar.rules import Hides, Problem, rule
 from lemmar.rules._branches import heads, nests
 from lemmar.tags import Tag
 from lemmar.words import counted, listed
@@ -38,13 +39,9 @@ def no_match(world: World) -> Iterator[Problem]:
 
 
 def _unmatched(world: World, built: bool) -> Iterator[Pattern]:
-    """The patterns that match no file, of catalogs that the build makes or of the others, each once."""
-    seen: set[int] = set()
+    """The patterns that match no file, of catalogs that the build makes or of the others."""
     for client in world.clients:
-        for pattern in client.patterns:
-            if not pattern.matches and pattern.number not in seen and pattern.built == built:
-                seen.add(pattern.number)
-                yield pattern
+        yield from (pattern for pattern in client.patterns if not pattern.matches and pattern.built == built)
 
 
 def _where(pattern: Pattern) -> str:

@@ -5,13 +5,15 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from unicodedata import category
 
+from lemmar.findings import Subject
 from lemmar.inventory.contents import Claim, Spot
 from lemmar.resolve import claims
 from lemmar.resolve.claims import Split, claims_of, supported_at, tags_of, where_declared
 from lemmar.resolve.landings import landed
+from lemmar.resolve.outlines import Overview
 from lemmar.resolve.spots import claim_spot, client_spot
 from lemmar.resolve.world import Client, World
-from lemmar.rules import Hides, Problem, Subject, rule
+from lemmar.rules import Hides, Problem, rule
 from lemmar.tags import LanguageTag, Tag, read_spelling, write_spelling
 from lemmar.words import counted, listed
 
@@ -348,14 +350,14 @@ def unreadable_claim(world: World) -> Iterator[Problem]:
             )
 
 
-@rule("roster.uncharted", "warning", "A folder has catalogs that belong to no client of the charter.")
-def uncharted(world: World) -> Iterator[Problem]:
+@rule("roster.uncharted", "warning", "A folder has catalogs that belong to no client of the charter.", of="all")
+def uncharted(seen: Overview) -> Iterator[Problem]:
     """A client that is not in the charter is never audited: its users find its faults.
 
     Reported once for each folder outside the clients' roots that has catalogs in several locales. Not reported: folders that the
     charter's `ignore` names, and what git ignores. To fix: add the client (`lemmar survey` drafts it), or name the folder in `ignore`.
     """
-    for found in world.uncharted:
+    for found in seen.uncharted:
         yield Problem(
             Subject(),
             f"{found.folder or 'the root'} has catalogs in {found.locales} locales that belong to no client of the charter",

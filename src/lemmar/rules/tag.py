@@ -8,13 +8,14 @@ from typing import NamedTuple
 
 from msgspec.structs import replace
 
+from lemmar.findings import Subject
 from lemmar.inventory.contents import Named, Spot
 from lemmar.inventory.locales import Speller
 from lemmar.resolve.chains import divergences, origins, script_origin
 from lemmar.resolve.pairing import scripts_of
 from lemmar.resolve.spots import named_spot
 from lemmar.resolve.world import Client, World
-from lemmar.rules import Hides, Problem, Subject, rule
+from lemmar.rules import Hides, Problem, rule
 from lemmar.selectors import Value
 from lemmar.tags import LanguageTag, Tag, write_spelling
 from lemmar.words import counted, joined, listed

@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from lemmar.charter import WaiverEntry
+from lemmar.findings import Subject
+from lemmar.resolve.outlines import Overview
 from lemmar.resolve.spots import charter_spot
-from lemmar.resolve.world import World
-from lemmar.rules import Problem, Subject, rule
+from lemmar.rules import Problem, rule
 
 _NARROWS = ("client", "locale", "part", "key", "file")
 
@@ -27,37 +28,37 @@ def _detail(waiver: WaiverEntry) -> str:
     return "\0".join([waiver.rule, *(getattr(waiver, name) or "" for name in _NARROWS), waiver.reason])
 
 
-@rule("waiver.expired", "error", "A waiver's last day has passed.", late=True)
-def expired(world: World) -> Iterator[Problem]:
+@rule("waiver.expired", "error", "A waiver's last day has passed.", of="end")
+def expired(seen: Overview) -> Iterator[Problem]:
     """Once a waiver's last day has passed, the findings it covered count again.
 
     Reported once for each such waiver, at its place in the charter. To fix: mend what it covered and remove it, or agree on
     another day.
     """
-    for index, waiver in enumerate(world.charter.waiver):
-        if is_expired(waiver, world.today):
+    for index, waiver in enumerate(seen.charter.waiver):
+        if is_expired(waiver, seen.today):
             yield Problem(
                 Subject(),
                 f"{_shown(waiver)} ended on {waiver.until.isoformat()}",
-                charter_spot(world, "waiver", index),
+                charter_spot(seen, "waiver", index),
                 "the findings it covered count again",
                 f"mend it ({waiver.reason}), or agree on another day",
                 detail=_detail(waiver),
             )
 
 
-@rule("waiver.idle", "warning", "A waiver matches no finding.", late=True)
-def idle(world: World) -> Iterator[Problem]:
+@rule("waiver.idle", "warning", "A waiver matches no finding.", of="end")
+def idle(seen: Overview) -> Iterator[Problem]:
     """What it covered has been mended, or it never matched; either way it may hide a new fault tomorrow.
 
     Reported once for each waiver that is still running and matches nothing. To fix: remove it, or correct what it names.
     """
-    for index in world.idle:
-        waiver = world.charter.waiver[index]
+    for index in seen.idle:
+        waiver = seen.charter.waiver[index]
         yield Problem(
             Subject(),
             f"{_shown(waiver)} matches no finding",
-            charter_spot(world, "waiver", index),
+            charter_spot(seen, "waiver", index),
             "it may silently accept a new fault",
             "remove it, or correct what it names",
             detail=_detail(waiver),

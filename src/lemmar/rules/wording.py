@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from fnmatch import fnmatchcase
 from functools import lru_cache
 from typing import NamedTuple
 
-from lemmar.inventory.contents import Catalog
-from lemmar.resolve.spots import key_spot
+from lemmar.findings import Severity, Subject
+from lemmar.inventory.contents import Catalog, Spot
+from lemmar.resolve.outlines import Overview, Said, Told
 from lemmar.resolve.world import SourcePart, World
-from lemmar.rules import Problem, Severity, Subject, rule
+from lemmar.rules import Problem, rule
 from lemmar.rules._letters import words_of
 from lemmar.rules._texts import HIDES_ODD, MANY, SourceTexts, graded, is_most, problem_of, problem_of_all
 from lemmar.rules._translations import is_computed, texts
@@ -158,64 +159,92 @@ def _has_edges(catalog: Catalog) -> bool:
     return list(map(str.strip, held)) != held  # a text without edges is stripped to itself, and the two compare by identity
 
 
-@rule("message.inconsistent", "note", "One source text is translated in two ways.")
-def inconsistent(world: World) -> Iterator[Problem]:
+@rule("message.inconsistent", "note", "One source text is translated in two ways.", of="all")
+def inconsistent(seen: Overview) -> Iterator[Problem]:
     """The same button has one name on the web and another on the phone.
 
     Reported once for each source text of two words or more and each translation of it that most clients do not use, at the first.
     Not reported: differences within one client, single words, which often have two meanings, and files that hold another locale's texts
     (`catalog.twin`, `catalog.other-language`). To fix: use the same text in both.
     """
-    if len(world.clients) < 2:
-        return
-    shared = _shared_texts(world)
-    seen: dict[tuple[str, Tag], dict[str, list[_Told]]] = {}
-    known = SourceTexts()
-    elsewhere = misplaced(world) if shared else frozenset()
-    for client, locale, part, catalog, source in texts(world) if shared else ():
-        if id(catalog) in elsewhere:
-            continue
-        theirs = known.of(source)
-        for key, text in zip(catalog.column.keys, catalog.column.texts, strict=True):
-            words = theirs.get(key, "")
-            if text and words in shared:
-                seen.setdefault((words, locale), {}).setdefault(" ".join(text.split()), []).append(_Told(client.name, part, key, catalog))
-    for (words, locale), found in seen.items():
+    shared = _shared(seen.told)
+    every: dict[tuple[str, Tag], dict[str, list[_Place]]] = {}
+    for client, told in zip(seen.clients, seen.told, strict=True):
+        wanted = {index for index, words in enumerate(told.words) if words in shared}
+        places = [[place for place, index in enumerate(indexes) if index in wanted] for _, indexes in told.keys] if wanted else []
+        for said in told.said if wanted else ():
+            keys, indexes = told.keys[said.keys]
+            for place in places[said.keys]:
+                text = said.texts[place]
+                if text:
+                    found = every.setdefault((told.words[indexes[place]], said.locale), {})
+                    found.setdefault(" ".join(text.split()), []).append(_Place(client.name, keys[place], said))
+    for (words, locale), found in every.items():
         if len(found) < 2:
             continue
         usual = max(found, key=lambda text: len(found[text]))
-        for text, places in found.items():
-            if text != usual and {each.client for each in places} - {each.client for each in found[usual]}:
-                odd, other = places[0], found[usual][0]
+        for text, those in found.items():
+            if text != usual and {each.client for each in those} - {each.client for each in found[usual]}:
+                odd, other = those[0], found[usual][0]
                 yield Problem(
-                    Subject((odd.client,), locale, odd.part, odd.key),
+                    Subject((odd.client,), locale, odd.said.part, odd.key),
                     f"{clipped(words)!r} is {clipped(usual)!r} in {other.client} and {clipped(text)!r} in {odd.client}, in {locale!r}",
-                    key_spot(odd.catalog, odd.key),
+                    odd.spot,
                     "users see two names for one thing",
                     "use the same text in both",
-                    (key_spot(other.catalog, other.key),),
+                    (other.spot,),
                     detail=words,
                 )
 
 
-class _Told(NamedTuple):
+class _Place(NamedTuple):
     """Where a client says something."""
 
     client: str
-    part: str | None
     key: str
-    catalog: Catalog
+    said: Said
+
+    @property
+    def spot(self) -> Spot:
+        return Spot(self.said.file, self.said.digest, self.said.label, self.key)
 
 
-def _shared_texts(world: World) -> set[str]:
+def _shared(every: Sequence[Told]) -> set[str]:
     """The source's texts of two words or more that several clients have."""
     seen: set[str] = set()
     shared: set[str] = set()
-    for client in world.clients:
-        own: set[str] = set()
-        for source in client.sources.values():
-            for catalog in source.catalogs:
-                own.update(filter(None, catalog.column.texts))
+    for told in every:
+        own = set(told.words)
         shared |= own & seen
         seen |= own
-    return {text for text in shared if len(words_of(text)) > 1}
+    return shared
+
+
+def told_by(world: World) -> Told:
+    """How the translations of a world's client say the source's texts of two words or more; those of files that hold another locale's texts
+    are left out.
+    """
+    known = SourceTexts()
+    sources = [known.of(source) for client in world.clients for source in client.sources.values()]
+    several = {text for texts_of in sources for text in texts_of.values() if len(words_of(text)) > 1}
+    number = {text: index for index, text in enumerate(sorted(several))}
+    rows: dict[tuple[int, int], int] = {}
+    keys: list[tuple[tuple[str, ...], tuple[int, ...]]] = []
+    places: list[list[int]] = []
+    said = []
+    elsewhere = misplaced(world) if number else frozenset()
+    for _, locale, part, catalog, source in texts(world) if number else ():
+        if id(catalog) in elsewhere:
+            continue
+        column, name = catalog.column, (id(source), id(catalog.column.keys))
+        if name not in rows:
+            theirs = known.of(source)
+            found = [(place, index) for place, key in enumerate(column.keys) if (index := number.get(theirs.get(key, ""))) is not None]
+            rows[name] = len(keys)
+            places.append([place for place, _ in found])
+            keys.append((tuple(column.keys[place] for place, _ in found), tuple(index for _, index in found)))
+        row = rows[name]
+        if places[row]:
+            kept = tuple([column.texts[place] for place in places[row]])
+            said.append(Said(locale, part, catalog.file, catalog.digest, column.label, row, kept))
+    return Told(tuple(number), tuple(keys), tuple(said))

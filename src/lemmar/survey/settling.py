@@ -79,7 +79,7 @@ def _settled(found: Draft, tree: Tree, readings: Readings) -> Draft:
         )
         for client in found.clients
     )
-    world = World(charter, File("lemmar.toml"), lines, clients, inventory.shapes, "")
+    world = World(charter, File("lemmar.toml"), lines, clients, inventory.shapes)
     chains, asked = _chains(found, clients)
     unfinished = tuple(dict.fromkeys((*found.unfinished, *inventory.unfinished)))
     return found._replace(

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import fnmatch
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Sequence, Set
 from typing import NamedTuple
 
 from lemmar.charter import Charter
-from lemmar.resolve.world import Client, Uncharted
+from lemmar.resolve.outlines import Uncharted
+from lemmar.resolve.world import Client
 from lemmar.survey.catalogs import SURE, CatalogFinder, may_be_catalog
 from lemmar.survey.draft import DraftCatalog, DraftClaim
 from lemmar.survey.drafting import draft
@@ -21,12 +22,11 @@ class Beyond(NamedTuple):
     unfinished: tuple[str, ...] = ()
 
 
-def uncharted(charter: Charter, tree: Tree, known: Sequence[Client]) -> Beyond:
-    """The folders with catalogs that no client of *charter* has, inside of clients as well; *known* are its clients, resolved.
+def uncharted(charter: Charter, tree: Tree, held: Set[str]) -> Beyond:
+    """The folders with catalogs that no client of *charter* has, inside of clients as well; *held* are the files that are some client's.
 
     Only what no catalog and no claim holds is looked at, so that this costs little where everything is charted.
     """
-    held = _held(known)
     files = [file for file in _files(tree, charter) if file not in held]
     if not any(map(may_be_catalog, files)):
         return Beyond()
@@ -34,12 +34,6 @@ def uncharted(charter: Charter, tree: Tree, known: Sequence[Client]) -> Beyond:
     found = [catalog for catalog in finder.found() if catalog.confidence >= SURE and _is_beyond(catalog)]
     folders = (Uncharted(catalog.base, File(catalog.files[0]), len(catalog.locales)) for catalog in found)
     return Beyond(tuple(folders), tuple(finder.unfinished))
-
-
-def _held(known: Sequence[Client]) -> set[str]:
-    """The files that patterns match, damaged and excepted ones among them, and those of claims."""
-    held = {str(file) for client in known for pattern in client.patterns for file in pattern.known}
-    return held | {str(claim.file) for client in known for claim in client.claims if claim.file is not None}
 
 
 def _is_beyond(catalog: DraftCatalog) -> bool:
@@ -59,7 +53,7 @@ class News(NamedTuple):
 def news(charter: Charter, tree: Tree, known: Sequence[Client]) -> News:
     """What *tree* holds that *charter* does not know of; *known* are its clients, resolved."""
     found = draft(tree, _files(tree, charter))
-    held = _held(known)
+    held = {str(file) for client in known for file in client.held}
     roots = [client.root.strip("/") for client in charter.client]
     fresh = [
         (client.root, catalog)

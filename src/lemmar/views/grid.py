@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from lemmar.findings import ORIGINS, Answer
 from lemmar.report import Drawn, Page, Table, View, drawn_table, plain
 from lemmar.resolve.claims import hollow
-from lemmar.resolve.world import ORIGINS, Answer, Client, Effect, World
+from lemmar.resolve.world import Client, Effect, World
 from lemmar.tags import Tag
 from lemmar.views.blocks import blocks
 

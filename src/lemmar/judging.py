@@ -1,0 +1,93 @@
+"""A client judged by itself: gathered, resolved, held against every rule that concerns it alone. What is left of it needs no text."""
+
+from __future__ import annotations
+
+from msgspec import Struct
+from msgspec.structs import replace
+
+from lemmar import rules
+from lemmar.charter import Charter, ClientEntry
+from lemmar.charter.reading import ReadCharter
+from lemmar.findings import Outcome
+from lemmar.formats import ReadOptions
+from lemmar.inventory import Gatherer
+from lemmar.inventory.readings import Readings
+from lemmar.places import ReadAs
+from lemmar.resolve import resolve_client
+from lemmar.resolve.landings import AGREE, landed
+from lemmar.resolve.outlines import Matched, Outline, Told
+from lemmar.resolve.world import Client, World
+from lemmar.rules import Problem
+from lemmar.rules.wording import told_by
+from lemmar.trees import File, Tree
+
+
+class Judged(Struct, frozen=True):
+    """What comes of judging a client: its outline, what each rule found, in the rules' order and nothing hidden, how it says what several clients
+    may say, how its files were read, and sentences on what was cut short.
+    """
+
+    outline: Outline
+    problems: tuple[tuple[str, tuple[Problem, ...]], ...]
+    told: Told
+    read_as: tuple[ReadAs, ...]
+    unfinished: tuple[str, ...]
+
+
+class Judge:
+    """Judges the clients of a charter, one after the other."""
+
+    def __init__(self, read: ReadCharter, tree: Tree, readings: Readings | None = None) -> None:
+        self._read = read
+        self._gatherer = Gatherer(read.charter, tree, readings or Readings(keeps=False))
+        self._rules = [rule for rule in rules.all_rules().values() if rule.of == "client" and level_of(read.charter, rule) != "off"]
+
+    def judge(self, index: int) -> Judged:
+        """The client with that *index* in the charter, judged."""
+        charter = slice_of(self._read.charter, index)
+        files = self._gatherer.client(index)
+        client = resolve_client(charter, files)
+        world = World(charter, File(self._read.file), self._read.lines, (client,), self._gatherer.shapes.table, files.unfinished)
+        problems = tuple((rule.name, found) for rule in self._rules if (found := tuple(rule.check(world))))
+        told = told_by(world) if len(charter.client) > 1 else Told()
+        return Judged(_outline(world, client), problems, told, _read_as(client), files.unfinished)
+
+
+def level_of(charter: Charter, rule: rules.Rule) -> str:
+    """The severity that the charter gives to a rule's findings, or ``off``."""
+    return charter.gate.severity.get(rule.name, rule.severity)
+
+
+def slice_of(charter: Charter, index: int) -> Charter:
+    """Of the charter what concerns the client with that *index*: of the others only which shared catalogs they use, and no waiver."""
+    clients = tuple(
+        entry if place == index else ClientEntry(name=entry.name, kind=entry.kind, root=entry.root, uses=entry.uses)
+        for place, entry in enumerate(charter.client)
+    )
+    return replace(charter, client=clients, waiver=(), gate=replace(charter.gate, fail_on="error"))
+
+
+def _outline(world: World, client: Client) -> Outline:
+    agreed = [request for request, wanted in world.charter.audience.items() if wanted == AGREE]
+    return Outline(
+        client.root,
+        Outcome(
+            client.name,
+            client.kind,
+            tuple(tag for tag in client.needs if client.ships(tag)),
+            {locale: effect.answer for locale, effect in client.effects.items()},
+        ),
+        tuple(Matched(pattern.files, pattern.clients, pattern.matches, pattern.built) for pattern in client.patterns),
+        client.held,
+        {request: landed(world, client, request).locale for request in agreed},
+    )
+
+
+def _read_as(client: Client) -> tuple[ReadAs, ...]:
+    """How the client's files were read, should something be looked up in them."""
+    alike: dict[tuple[object, ...], tuple[ReadOptions, list[File]]] = {}
+    for file, catalog in {catalog.file: catalog for catalog in client.catalogs}.items():
+        form, options = catalog.form, catalog.options
+        name = (form.name, options.layout, options.encoding, options.suffix, repr(options.columns), repr(options.fields), id(options.names))
+        alike.setdefault(name, (options, []))[1].append(file)
+    return tuple(ReadAs(str(form), options, tuple(files)) for (form, *_), (options, files) in alike.items())

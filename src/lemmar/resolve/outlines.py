@@ -1,0 +1,92 @@
+"""What remains of clients when their texts are gone: all that the rules across clients, the verdict and places need. Plain values."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import NamedTuple
+
+from msgspec import Struct
+
+from lemmar.charter import Charter
+from lemmar.findings import Outcome
+from lemmar.tags import Tag
+from lemmar.trees import Digest, File
+
+
+class Uncharted(NamedTuple):
+    """A folder with catalogs that no client of the charter has: its first file, and how many locales there are."""
+
+    folder: str
+    file: File
+    locales: int
+
+
+class Matched(NamedTuple):
+    """A pattern of the charter: how many files it matches, whether the build makes them, whose it is."""
+
+    files: str
+    clients: tuple[str, ...]
+    matches: int
+    built: bool
+
+
+class Said(Struct, frozen=True, array_like=True):
+    """How one catalog says what the source says: *texts* run parallel to those keys of `Told` that are numbered *keys* there; None where it
+    has none.
+    """
+
+    locale: Tag
+    part: str | None
+    file: File
+    digest: Digest
+    label: str | None
+    keys: int
+    texts: tuple[str | None, ...]
+
+
+class Told(Struct, frozen=True, array_like=True):
+    """The source's texts of several words, in *words*, and how the client's translations say them. Each of *keys* is a row of keys with the
+    index in *words* of each one's text.
+    """
+
+    words: tuple[str, ...] = ()
+    keys: tuple[tuple[tuple[str, ...], tuple[int, ...]], ...] = ()
+    said: tuple[Said, ...] = ()
+
+
+class Outline(Struct, frozen=True):
+    """A client without its texts. *held* are the files that its patterns match and its claims name, *landings* says where each request of the
+    audience that all clients should answer alike lands.
+    """
+
+    root: str
+    outcome: Outcome
+    patterns: tuple[Matched, ...]
+    held: frozenset[File]
+    landings: Mapping[str, Tag]
+
+    @property
+    def name(self) -> str:
+        """The client's name."""
+        return self.outcome.name
+
+    def below(self, file: str) -> str:
+        """*file* as seen from the client's root; as it is where it lies elsewhere."""
+        return file.removeprefix(f"{self.root}/")
+
+
+class Overview(Struct, frozen=True):
+    """All that a rule across clients may see.
+
+    *lines* gives the line of each key path of the charter, *told* is by client, *today* is a date (ISO 8601), *idle* are the indexes of the
+    waivers that matched nothing; only the rules at the end see them.
+    """
+
+    charter: Charter
+    charter_file: File
+    lines: Mapping[tuple[str | int, ...], int]
+    clients: tuple[Outline, ...]
+    told: Sequence[Told]
+    uncharted: tuple[Uncharted, ...]
+    today: str
+    idle: tuple[int, ...] = ()
