@@ -82,7 +82,7 @@ def _is_prose(text: str, match: re.Match[str]) -> bool:
     return before.isdigit() and behind.isalpha()
 
 
-_NAMED = re.compile(r"%[A-Za-z_]\w*%(?![A-Za-z0-9@%(.$#*-])")
+_NAMED = re.compile(r"%[A-Za-z_]\w*%(?![A-Za-z0-9@%(.$#*+-])")
 _LETTERS_BEHIND = re.compile(r"%\w*")
 _ADDRESS = re.compile(r"://|(?:%[0-9A-F]{2}){2}")
 
