@@ -123,8 +123,10 @@ class Repo:
         return Ran(int(code or 0), *texts)
 
     def audit(self, *arguments: str) -> Any:
-        """The audit as JSON; fails where the command could not audit."""
-        ran = self.run("audit", "--format", "json", "--today", "2026-11-25", *arguments)
+        """The audit as JSON; fails where the command could not audit, and where a second one, which remembers the first, differs."""
+        command = ("audit", "--format", "json", "--today", "2026-11-25", *arguments)
+        ran = self.run(*command)
+        assert self.run(*command) == ran
         assert ran.code in (0, 1, 3), ran.err
         assert (ran.code == 0) == (ran.data["verdict"] == "clear")
         assert (ran.code == 3) <= (not ran.data["complete"])
@@ -150,6 +152,12 @@ def _wide(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setenv("COLUMNS", "200")
     monkeypatch.delenv("FORCE_COLOR", raising=False)
     monkeypatch.delenv("NO_COLOR", raising=False)
+
+
+@pytest.fixture(autouse=True)
+def _own_cache(tmp_path_factory: pytest.TempPathFactory, monkeypatch: pytest.MonkeyPatch) -> None:
+    """A cache that no other test knows."""
+    monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path_factory.mktemp("cache")))
 
 
 @pytest.fixture

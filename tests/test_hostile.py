@@ -688,7 +688,7 @@ def test_a_file_that_changes_while_it_is_read_makes_the_audit_incomplete(
 ) -> None:
     from lemmar.trees.folder import FolderTree
 
-    read = FolderTree.data
+    read = FolderTree.read
 
     def changing(self: FolderTree, file: str) -> object:
         data = read(self, file)  # type: ignore[arg-type]
@@ -697,7 +697,7 @@ def test_a_file_that_changes_while_it_is_read_makes_the_audit_incomplete(
         return data
 
     repo.write(one())
-    monkeypatch.setattr(FolderTree, "data", changing)
+    monkeypatch.setattr(FolderTree, "read", changing)
     data = repo.audit()
     words = "the file app/w/de.json changed while this ran; run it again"
     assert (data["complete"], data["unfinished"], data["verdict"]) == (False, [words], "hold")
@@ -708,7 +708,7 @@ def test_a_file_that_changes_while_it_is_read_makes_the_audit_incomplete(
 def test_a_client_that_may_not_be_looked_into_is_told(open_repo: Repo) -> None:
     open_repo.write(one())
     (open_repo.root / "app").chmod(0)
-    done = as_somebody_else(open_repo, "audit")
+    done = as_somebody_else(open_repo, "audit", "--no-cache")
     assert done.returncode == 3
     assert done.stderr == (
         "lemmar: nothing could be audited: the folder app cannot be listed: Permission denied\n"

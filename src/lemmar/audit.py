@@ -4,29 +4,31 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from datetime import UTC, date, datetime
-from typing import cast
+from datetime import date
+from typing import NamedTuple, cast
 
 from msgspec.structs import replace
 
 from lemmar import rules
 from lemmar.charter import Charter, WaiverEntry
 from lemmar.charter.reading import ReadCharter
+from lemmar.days import day_of
 from lemmar.errors import IncompleteError, UsageError
-from lemmar.findings import SEVERITIES, Finding, Severity, Verdict, holds
+from lemmar.findings import SEVERITIES, Finding, Place, Severity, Verdict, holds
+from lemmar.formats import NOTHING
 from lemmar.hiding import visible_problems
 from lemmar.inventory import gather
-from lemmar.judging import Judge, Judged, level_of
-from lemmar.places import ReadAs, places_of
+from lemmar.inventory.contents import Spot
+from lemmar.judging import Judge, Judged, Judging, level_of
+from lemmar.places import is_looked_up, places_of
 from lemmar.raised import Raised, gathered, shared
 from lemmar.resolve import resolve
 from lemmar.resolve.outlines import Outline, Overview
 from lemmar.resolve.world import World
 from lemmar.rules import Problem, Rule
-from lemmar.survey import uncharted
+from lemmar.survey import Beyond, uncharted
 from lemmar.trees import File, Tree
 from lemmar.waivers import Waiving
-from lemmar.words import is_named
 
 
 def world_of_charter(read: ReadCharter, tree: Tree) -> World:
@@ -43,23 +45,32 @@ def audit(read: ReadCharter, tree: Tree, today: str | None = None) -> Verdict:
     Raises:
         UsageError: no pattern of the charter matches a file, so that there is nothing to audit; *today* is no date.
     """
-    day = day_of(today)
     judge = Judge(read, tree)
-    return concluded(read, tree, [judge.judge(index) for index in range(len(read.charter.client))], day)
+    judgings = [judge.judge(index) for index in range(len(read.charter.client))]
+    held = held_by(each.judged for each in judgings)
+    return concluded(read, tree, judgings, uncharted(read.charter, tree, held), day_of(today)).verdict
 
 
-def day_of(today: str | None) -> str:
-    """The day that an audit is of, in ISO 8601: *today*, else the day in UTC. Raises `UsageError` where that is no date."""
-    try:
-        return (date.fromisoformat(today) if today is not None else datetime.now(UTC).date()).isoformat()
-    except ValueError as error:
-        raise UsageError(f"{today!r} is no date; write it as 2027-01-31") from error
+def held_by(judged: Iterable[Judged]) -> frozenset[File]:
+    """All files that some client holds."""
+    return frozenset().union(*(each.outline.held for each in judged))
 
 
-def concluded(read: ReadCharter, tree: Tree, judged: Sequence[Judged], day: str) -> Verdict:
-    """The verdict on the clients of a charter, which have been *judged*, in its order."""
+class Concluded(NamedTuple):
+    """A verdict, and the places that were looked up for it."""
+
+    verdict: Verdict
+    places: Mapping[Spot, Place]
+
+
+def concluded(
+    read: ReadCharter, tree: Tree, judgings: Sequence[Judging], beyond: Beyond, day: str, places: Mapping[Spot, Place] = NOTHING
+) -> Concluded:
+    """The verdict on the clients of a charter, which have been judged, in its order; *beyond* is what no client has, and of *places* it is known
+    already where they are.
+    """
+    judged = [each.judged for each in judgings]
     charter, outlines = read.charter, tuple(each.outline for each in judged)
-    beyond = uncharted(charter, tree, frozenset().union(*(outline.held for outline in outlines)))
     late = [words for each in judged for words in each.unfinished]
     unfinished = tuple(dict.fromkeys((*late, *beyond.unfinished, *tree.unread())))
     patterns = [pattern for outline in outlines for pattern in outline.patterns]
@@ -67,7 +78,7 @@ def concluded(read: ReadCharter, tree: Tree, judged: Sequence[Judged], day: str)
         if unfinished:
             raise IncompleteError(f"nothing could be audited: {'; '.join(unfinished)}")
         raise UsageError(f"no pattern in {read.file} matches any file, so there is nothing to audit; correct the 'files' of its catalogs")
-    told = [each.told for each in judged]
+    told = [each.told for each in judgings]
     seen = Overview(charter, File(read.file), read.lines, outlines, told, beyond.folders, day)
     found = [dict(each.problems) for each in judged]
     known = rules.all_rules()
@@ -82,12 +93,15 @@ def concluded(read: ReadCharter, tree: Tree, judged: Sequence[Judged], day: str)
     seen = replace(seen, idle=waiving.idle)
     raised += [item for rule in known.values() if rule.of == "end" for item in _raised(rule, rule.check(seen), charter)]
     read_as = [how for each in judged for how in each.read_as]
-    findings = _findings(raised, outlines, read_as, tree)
+    spots = dict.fromkeys(spot for item in raised for spot in (item.problem.spot, *item.problem.related) if spot is not None)
+    known_places = {spot: places[spot] for spot in spots if spot in places}
+    found_places = known_places | places_of((spot for spot in spots if spot not in known_places), read_as, tree)
+    findings = _findings(raised, outlines, found_places)
     unbuilt = [
         f"{pattern.files} of {', '.join(pattern.clients)} is not built" for pattern in patterns if pattern.built and not pattern.matches
     ]
     fail_on = charter.gate.fail_on
-    return Verdict(
+    verdict = Verdict(
         any(holds(finding, fail_on) for finding in findings),
         findings,
         tuple(outline.outcome for outline in outlines),
@@ -97,6 +111,7 @@ def concluded(read: ReadCharter, tree: Tree, judged: Sequence[Judged], day: str)
         (*unfinished, *tree.changed(), *dict.fromkeys(unbuilt)),
         bool(unfinished),
     )
+    return Concluded(verdict, {spot: place for spot, place in found_places.items() if is_looked_up(spot)})
 
 
 def _days(waivers: Sequence[WaiverEntry], day: str) -> dict[str, int]:
@@ -114,9 +129,7 @@ def _raised(rule: Rule, problems: Iterable[Problem], charter: Charter) -> Iterat
         yield Raised(rule, cast(Severity, grade), problem)
 
 
-def _findings(raised: Sequence[Raised], outlines: Sequence[Outline], read_as: Iterable[ReadAs], tree: Tree) -> tuple[Finding, ...]:
-    spots = [spot for item in raised for spot in (item.problem.spot, *item.problem.related) if spot is not None]
-    places = places_of(dict.fromkeys(spots), read_as, tree)
+def _findings(raised: Sequence[Raised], outlines: Sequence[Outline], places: Mapping[Spot, Place]) -> tuple[Finding, ...]:
     roots = {outline.name: outline for outline in outlines}
     found = [
         Finding(
@@ -171,11 +184,3 @@ def _fingerprint(item: Raised, roots: Mapping[str, Outline]) -> str:
     for piece in pieces:
         digest.update(b"-" if piece is None else b"+" + piece.encode("utf-8", "surrogatepass") + b"\0")
     return digest.hexdigest()
-
-
-def of_clients(verdict: Verdict, names: Sequence[str]) -> Verdict:
-    """The verdict on these clients alone, where ``*`` in a name matches: what concerns none of them is left out; what is of no client counts."""
-    clients = tuple(client for client in verdict.clients if is_named(client.name, names))
-    own = {client.name for client in clients}
-    findings = tuple(finding for finding in verdict.findings if not finding.subject.clients or own & set(finding.subject.clients))
-    return replace(verdict, hold=any(holds(finding, verdict.fail_on) for finding in findings), findings=findings, clients=clients)

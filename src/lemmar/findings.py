@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Literal, NamedTuple
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from lemmar.tags import Tag
 from lemmar.trees import File
+from lemmar.words import is_named
 
 #: From the least to the most severe.
 SEVERITIES = ("note", "warning", "error")
@@ -110,6 +112,13 @@ class Verdict(Struct, frozen=True):
     def word(self) -> str:
         """``clear``, ``hold``, or ``incomplete`` where not everything could be looked at and nothing holds the release."""
         return "hold" if self.hold else "incomplete" if self.unfinished else "clear"
+
+    def of_clients(self, names: Sequence[str]) -> Verdict:
+        """The verdict on these clients alone, where ``*`` in a name matches: what concerns none of them is left out; what is of no client counts."""
+        clients = tuple(client for client in self.clients if is_named(client.name, names))
+        own = {client.name for client in clients}
+        findings = tuple(each for each in self.findings if not each.subject.clients or own & set(each.subject.clients))
+        return replace(self, hold=any(holds(each, self.fail_on) for each in findings), findings=findings, clients=clients)
 
 
 def holds(finding: Finding, fail_on: str) -> bool:

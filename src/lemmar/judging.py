@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import NamedTuple
+
 from msgspec import Struct
 from msgspec.structs import replace
 
@@ -20,18 +22,27 @@ from lemmar.resolve.world import Client, World
 from lemmar.rules import Problem
 from lemmar.rules.wording import told_by
 from lemmar.trees import File, Tree
+from lemmar.trees.sights import Watched
+from lemmar.trees.watching import WatchedTree
 
 
-class Judged(Struct, frozen=True):
-    """What comes of judging a client: its outline, what each rule found, in the rules' order and nothing hidden, how it says what several clients
-    may say, how its files were read, and sentences on what was cut short.
+class Judged(Struct, frozen=True, array_like=True):
+    """What comes of judging a client: its outline, what each rule found, in the rules' order and nothing hidden, how its files were read, and
+    sentences on what was cut short.
     """
 
     outline: Outline
     problems: tuple[tuple[str, tuple[Problem, ...]], ...]
-    told: Told
     read_as: tuple[ReadAs, ...]
-    unfinished: tuple[str, ...]
+    unfinished: tuple[str, ...] = ()
+
+
+class Judging(NamedTuple):
+    """A client that was judged, how it says what several clients may say, and what was asked of the tree for it."""
+
+    judged: Judged
+    told: Told
+    watched: Watched
 
 
 class Judge:
@@ -39,18 +50,21 @@ class Judge:
 
     def __init__(self, read: ReadCharter, tree: Tree, readings: Readings | None = None) -> None:
         self._read = read
+        self._tree = tree
         self._gatherer = Gatherer(read.charter, tree, readings or Readings(keeps=False))
+        self._others = slices(read.charter)
         self._rules = [rule for rule in rules.all_rules().values() if rule.of == "client" and level_of(read.charter, rule) != "off"]
 
-    def judge(self, index: int) -> Judged:
+    def judge(self, index: int) -> Judging:
         """The client with that *index* in the charter, judged."""
-        charter = slice_of(self._read.charter, index)
-        files = self._gatherer.client(index)
+        charter = with_client(self._others, index, self._read.charter.client[index])
+        tree = WatchedTree(self._tree)
+        files = self._gatherer.client(index, tree)
         client = resolve_client(charter, files)
         world = World(charter, File(self._read.file), self._read.lines, (client,), self._gatherer.shapes.table, files.unfinished)
         problems = tuple((rule.name, found) for rule in self._rules if (found := tuple(rule.check(world))))
         told = told_by(world) if len(charter.client) > 1 else Told()
-        return Judged(_outline(world, client), problems, told, _read_as(client), files.unfinished)
+        return Judging(Judged(_outline(world, client), problems, _read_as(client), files.unfinished), told, tree.watched)
 
 
 def level_of(charter: Charter, rule: rules.Rule) -> str:
@@ -58,13 +72,15 @@ def level_of(charter: Charter, rule: rules.Rule) -> str:
     return charter.gate.severity.get(rule.name, rule.severity)
 
 
-def slice_of(charter: Charter, index: int) -> Charter:
-    """Of the charter what concerns the client with that *index*: of the others only which shared catalogs they use, and no waiver."""
-    clients = tuple(
-        entry if place == index else ClientEntry(name=entry.name, kind=entry.kind, root=entry.root, uses=entry.uses)
-        for place, entry in enumerate(charter.client)
-    )
-    return replace(charter, client=clients, waiver=(), gate=replace(charter.gate, fail_on="error"))
+def slices(charter: Charter) -> Charter:
+    """Of the charter what concerns every client: of the others each sees only which shared catalogs they use, and none a waiver."""
+    clients = (ClientEntry(name=entry.name, kind=entry.kind, root=entry.root, uses=entry.uses) for entry in charter.client)
+    return replace(charter, client=tuple(clients), waiver=(), gate=replace(charter.gate, fail_on="error"))
+
+
+def with_client(others: Charter, index: int, entry: ClientEntry) -> Charter:
+    """What one client may see of the charter: its own *entry* among the *others*."""
+    return replace(others, client=(*others.client[:index], entry, *others.client[index + 1 :]))
 
 
 def _outline(world: World, client: Client) -> Outline:

@@ -1,8 +1,7 @@
-"""Reads ``lemmar.toml``: finds it, checks it, tells every mistake at once with its line."""
+"""Reads ``lemmar.toml``: checks it, tells every mistake at once with its line."""
 
 from __future__ import annotations
 
-import os
 import re
 import tomllib
 from collections.abc import Iterable, Iterator
@@ -15,14 +14,8 @@ import msgspec
 from lemmar.charter.lines import KeyLines
 from lemmar.charter.lines import Path as KeyPath
 from lemmar.charter.types import Charter
-from lemmar.errors import CharterError, Mistake, TreeError
-from lemmar.trees.opening import regular_bytes
-
-FILE_NAME = "lemmar.toml"
-
-
-#: A larger charter is not read.
-_MOST = 16 * 1024 * 1024
+from lemmar.charterfile import CharterFile, load
+from lemmar.errors import CharterError, Mistake
 
 
 class ReadCharter(NamedTuple):
@@ -34,14 +27,6 @@ class ReadCharter(NamedTuple):
     lines: KeyLines
 
 
-def find(start: Path) -> Path:
-    """The charter in *start* or the nearest folder above it. Raises `TreeError` where there is none."""
-    for folder in (start, *start.parents):
-        if os.path.isfile(folder / FILE_NAME):
-            return folder / FILE_NAME
-    raise TreeError(f"there is no {FILE_NAME} in {start} or above it; go to the monorepo, or name one with --charter")
-
-
 def read(path: Path, rules: Iterable[str] = ()) -> ReadCharter:
     """The charter at *path*.
 
@@ -49,12 +34,13 @@ def read(path: Path, rules: Iterable[str] = ()) -> ReadCharter:
         TreeError: the file cannot be read.
         CharterError: it has mistakes; all of them are in it.
     """
-    try:
-        data = regular_bytes(str(path), _MOST)
-    except OSError as error:
-        raise TreeError(f"the charter {path} cannot be read: {error.strerror or error}") from error
-    charter, lines = parse(data, path.name, rules)
-    return ReadCharter(charter, path.resolve().parent, path.name, lines)
+    return parsed(load(path), rules)
+
+
+def parsed(file: CharterFile, rules: Iterable[str] = ()) -> ReadCharter:
+    """The charter in *file*. Raises `CharterError`."""
+    charter, lines = parse(file.data, file.name, rules)
+    return ReadCharter(charter, file.root, file.name, lines)
 
 
 def parse(data: bytes, name: str, rules: Iterable[str] = ()) -> tuple[Charter, KeyLines]:

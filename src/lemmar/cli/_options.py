@@ -23,6 +23,16 @@ def charter(command: _F) -> _F:
     )(command)  # fmt: skip
 
 
+def cache(command: _F) -> _F:
+    """``--cache DIR`` and ``--no-cache``, which `lemmar.cli.caching.opened` looks up."""
+    folder = click.option(
+        "--cache", "cache", type=PathName(path_type=Path, file_okay=False), metavar="DIR", expose_value=False, callback=_keep,
+        help="Keep what was read in DIR. Default: the user's cache folder.",
+    )  # fmt: skip
+    none = click.option("--no-cache", is_flag=True, expose_value=False, callback=_keep, help="Keep nothing, and use nothing that was kept.")
+    return folder(none(command))
+
+
 def today(command: _F) -> _F:
     """``--today DATE``."""
     return click.option("--today", metavar="DATE", help="Take this as today's date, for waivers. Default: the day in UTC.")(command)
@@ -72,7 +82,7 @@ def to_file(command: _F) -> _F:
     return target(onto(command))
 
 
-def _keep(ctx: click.Context, parameter: click.Parameter, value: bool) -> None:
+def _keep(ctx: click.Context, parameter: click.Parameter, value: object) -> None:
     ctx.meta[f"lemmar.{parameter.name}"] = value
 
 

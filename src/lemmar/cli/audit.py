@@ -11,6 +11,7 @@ from lemmar.cli import _options
 from lemmar.cli._exits import Exit
 
 if TYPE_CHECKING:
+    from lemmar.charter.reading import ReadCharter
     from lemmar.findings import Verdict
 
 
@@ -34,6 +35,7 @@ if TYPE_CHECKING:
 )
 @click.option("--all", "everything", is_flag=True, help="Show every finding, not only the first of each rule.")
 @click.option("--schema", is_flag=True, help="Print the JSON Schema of --format json and exit.")
+@_options.cache
 @_options.today
 @_options.output_of_findings
 @_options.loudness
@@ -55,20 +57,33 @@ def command(
 
     Exits 0 if the release is clear, 1 if findings hold it up, 3 if something could not be checked.
     """
-    from lemmar.audit import audit, of_clients
-    from lemmar.cli._running import charter_of, show_findings
+    from lemmar.charterfile import find, load
+    from lemmar.cli._caching import opened
+    from lemmar.cli._showing import here, show_findings
     from lemmar.cli._writing import remark, write
+    from lemmar.days import day_of
+    from lemmar.remembering import audited
     from lemmar.report import Shown
-    from lemmar.report.json import shipped_schema
 
     if schema:
+        from lemmar.report.json import shipped_schema
+
         write([shipped_schema()], target)
         return Exit.CLEAR
-    read, tree = charter_of(charter_path)
-    _check_names(only, (*clients, *shipped), [client.name for client in read.charter.client])
-    verdict = audit(read, tree, today)
+    file, day = load(charter_path or find(here())), day_of(today)
+
+    def parsed() -> ReadCharter:
+        from lemmar.cli._running import charter_in
+
+        read = charter_in(file)
+        _check_names(only, (*clients, *shipped), [client.name for client in read.charter.client])
+        return read
+
+    with opened(file.root) as cache:
+        verdict = audited(file, day, cache, parsed)
+    _check_names(only, (*clients, *shipped), [client.name for client in verdict.clients])
     if shipped:
-        verdict = of_clients(verdict, shipped)
+        verdict = verdict.of_clients(shipped)
     show_findings(verdict, Shown(only, clients, everything, locales), form, target)
     if target is not None:
         remark(f"{verdict.word}; the findings are in {target}")
@@ -91,7 +106,7 @@ def _check_names(only: tuple[str, ...], clients: tuple[str, ...], known: list[st
 
 def _check(what: str, named: tuple[str, ...], known: list[str]) -> None:
     """Refuses the first of the *named* that is not *known* and, with its stars, matches nothing that is."""
-    from lemmar.cli._running import check_known
+    from lemmar.cli._showing import check_known
     from lemmar.words import is_named
 
     check_known(what, [name for name in named if not any(is_named(each, (name,)) for each in known)], known)

@@ -18,7 +18,8 @@ from lemmar.cli._exits import Exit
 @_options.loudness
 def command(locales: tuple[str, ...], clients: tuple[str, ...], charter_path: Path | None, form: str, target: Path | None) -> int:
     """Show which catalogs each client asks for users of LOCALE, in order; without LOCALE, for every locale of the roster."""
-    from lemmar.cli._running import chosen, on_roster, show, world_of
+    from lemmar.cli._running import chosen, on_roster, world_of
+    from lemmar.cli._showing import show
     from lemmar.views import chains
 
     world = world_of(charter_path)

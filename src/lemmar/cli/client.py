@@ -17,7 +17,8 @@ from lemmar.cli._exits import Exit
 @_options.loudness
 def command(name: str | None, charter_path: Path | None, form: str, target: Path | None) -> int:
     """Show the catalogs, claims and runtime traits of the client NAME, and where each is known from; without NAME, list the clients."""
-    from lemmar.cli._running import chosen, show, world_of
+    from lemmar.cli._running import chosen, world_of
+    from lemmar.cli._showing import show
     from lemmar.views import client as views
 
     world = world_of(charter_path)

@@ -21,7 +21,8 @@ def command(by: str | None, by_claims: bool, charter_path: Path | None, form: st
 
     With --claims: locales down, each client's claims across, and where they differ.
     """
-    from lemmar.cli._running import show, world_of
+    from lemmar.cli._running import world_of
+    from lemmar.cli._showing import show
     from lemmar.views import claims, grid
 
     world = world_of(charter_path)

@@ -25,7 +25,8 @@ def command(
 
     Without REQUEST, the requests of the charter's [audience].
     """
-    from lemmar.cli._running import chosen, show, world_of
+    from lemmar.cli._running import chosen, world_of
+    from lemmar.cli._showing import show
     from lemmar.views import landings
 
     world = world_of(charter_path)

@@ -31,7 +31,8 @@ def command(
     target: Path | None,
 ) -> int:
     """Show what users of each locale see for the message KEY (* matches) in each client, and which locale it comes from."""
-    from lemmar.cli._running import chosen, on_roster, show, world_of
+    from lemmar.cli._running import chosen, on_roster, world_of
+    from lemmar.cli._showing import show
     from lemmar.views import peek as views
 
     if (key is None) == (words is None):

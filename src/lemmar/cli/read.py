@@ -45,7 +45,7 @@ def command(
     """
     from lemmar import formats
     from lemmar import syntax as syntaxes
-    from lemmar.cli._running import check_known, show
+    from lemmar.cli._showing import check_known, show
     from lemmar.cli._writing import remark
     from lemmar.inventory.files import How, catalogs_in, check_locales, read_file
     from lemmar.views import read as views

@@ -18,7 +18,7 @@ from lemmar.words import nearest
 @_options.loudness
 def command(name: str | None, form: str, target: Path | None) -> int:
     """List every rule with its severity; with NAME, explain that rule, or list those of a family."""
-    from lemmar.cli._running import show
+    from lemmar.cli._showing import show
     from lemmar.rules import all_rules
     from lemmar.views import rules as views
 

@@ -27,8 +27,9 @@ def command(folder: Path | None, write_it: bool, check_it: bool, form: str, targ
 
     Exits 0; 1 with --check if the charter lacks something; 3 if something could not be checked: what is drafted may lack it.
     """
-    from lemmar.charter import FILE_NAME
-    from lemmar.cli._running import here, show, world_of
+    from lemmar.charterfile import FILE_NAME
+    from lemmar.cli._running import world_of
+    from lemmar.cli._showing import here, show
     from lemmar.cli._writing import progress, remark, write
     from lemmar.survey import charter_text, draw_up, news
     from lemmar.trees.folder import FolderTree

@@ -22,7 +22,7 @@ def command(tags: tuple[str, ...], compare: bool, form: str, target: Path | None
 
     Exits 0 if all are valid, 1 if one is not.
     """
-    from lemmar.cli._running import show
+    from lemmar.cli._showing import show
     from lemmar.tags import LanguageTag, TagError
     from lemmar.views import tag as views
 

@@ -73,7 +73,7 @@ class Keys(tuple[str, ...]):
         return {key: index for index, key in enumerate(self)}
 
 
-class Rare(Struct, frozen=True):
+class Rare(Struct, frozen=True, omit_defaults=True):
     """What few entries of a column have, by their index.
 
     *forms* are a text's plural forms by category, or the items of a list by number; *limit* is in characters; *source* is the file's own copy

@@ -20,6 +20,8 @@ from lemmar.inventory.shapes import Shapes
 from lemmar.syntax import Shape
 from lemmar.tags import LanguageTag, Tag, same_locale
 from lemmar.trees import File, Tree
+from lemmar.trees.sights import Watched
+from lemmar.trees.watching import WatchedTree
 
 
 class ClientFiles(NamedTuple):
@@ -69,11 +71,11 @@ class Gatherer:
         self._tree = tree
         self._readings = readings
         self._own = {name: found.placeholder for name, found in charter.syntax.items()}
-        self._shared: dict[str, tuple[Found, Tag]] = {}
+        self._shared: dict[str, tuple[Found, Tag, Watched]] = {}
 
-    def client(self, index: int, tree: Tree | None = None) -> ClientFiles:
-        """What the client with that *index* in the charter holds; *tree* is the same one as seen by who watches what is asked of it."""
-        charter, client, seen = self._charter, self._charter.client[index], tree or self._tree
+    def client(self, index: int, tree: WatchedTree | None = None) -> ClientFiles:
+        """What the client with that *index* in the charter holds; *tree* is told what of its own is asked for."""
+        charter, client, seen = self._charter, self._charter.client[index], tree or WatchedTree(self._tree)
         known = traits(client)
         root = base_of(client)
         spelling = known["spelling"].value
@@ -86,24 +88,30 @@ class Gatherer:
         named = frozenset().union(*(reader.read_files() for reader in readers))
         source = written_in(named, wanted)
         shared = {entry.name for entry in charter.catalog}
-        found = [_retagged(*self._of_several(name, seen), source) for name in client.uses if name in shared]
+        found = []
+        for name in client.uses:
+            if name in shared:
+                held, written, watched = self._of_several(name)
+                seen.add(watched)
+                found.append(_retagged(held, written, source))
         for place, reader in enumerate(readers):
             number = len(charter.catalog) + place
             found.append(reader.found(number, ("client", index, "catalog", place), (client.name,), self.shapes, source))
         carried = source not in named and any(catalog.tag == source for each in found for catalog in each.catalogs)
         return ClientFiles(client, known, _claims(charter, seen, client, spelling), tuple(found), source, carried)
 
-    def _of_several(self, name: str, tree: Tree) -> tuple[Found, Tag]:
-        """The catalog of that *name* which several clients share, and the locale that its texts are written in; read once."""
+    def _of_several(self, name: str) -> tuple[Found, Tag, Watched]:
+        """The catalog of that *name* which several clients share, the locale that its texts are written in, and what was asked for it; read once."""
         charter = self._charter
         if name not in self._shared:
             number = next(number for number, entry in enumerate(charter.catalog) if entry.name == name)
             entry = charter.catalog[number]
             users = tuple(client.name for client in charter.client if entry.name in client.uses)
             speller = _speller(charter, entry, None, "auto")
+            tree = WatchedTree(self._tree)
             reader = CatalogReader(tree, entry, "", speller, charter.source, {}, self._own, self._readings)
             source = written_in(reader.read_files(), charter.source)
-            self._shared[name] = reader.found(number, ("catalog", number), users, self.shapes, source), source
+            self._shared[name] = reader.found(number, ("catalog", number), users, self.shapes, source), source, tree.watched
         return self._shared[name]
 
 

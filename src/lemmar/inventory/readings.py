@@ -1,24 +1,36 @@
-"""What files were read as, kept for those who ask again: a survey looks at files before its charter is tried on them."""
+"""What files were read as, kept for those who ask again: a survey looks at files before its charter is tried on them, and tomorrow's audit at
+most of today's.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Mapping
 from typing import Any
 
-from lemmar.formats import Format, Reading, ReadOptions
+import msgspec
+from msgspec import Struct
+
+from lemmar.cache import Cache, key_of
+from lemmar.formats import NONE_RARE, Column, Defect, Format, Keys, Rare, Reading, ReadOptions
 from lemmar.trees import Digest
 
 
 class Readings:
-    """Reads bytes by a format, the same bytes in the same way once where it *keeps* what it has read."""
+    """Reads bytes by a format, the same bytes in the same way once where it *keeps* what it has read. What is in the *cache* is not read at all:
+    of that *code* says which program made it.
+    """
 
-    def __init__(self, keeps: bool = True) -> None:
+    def __init__(self, keeps: bool = True, cache: Cache | None = None, code: bytes = b"") -> None:
         self._keeps = keeps
+        self._cache = cache
+        self._code = code
         self._known: dict[tuple[object, ...], Reading] = {}
+        self._keys: dict[bytes, Keys] = {}
+        self._written: set[bytes] = set()
 
     def read(self, digest: Digest, data: bytes, form: Format, options: ReadOptions) -> Reading:
         """What *form* makes of *data*, whose digest is *digest*. Raises `IncompleteError`."""
-        if not self._keeps:
+        if not self._keeps and self._cache is None:
             return form.read(data, options)
         key = (
             digest,
@@ -28,9 +40,108 @@ class Readings:
             options.suffix,
             *map(_plain, (options.columns, options.fields, options.names)),
         )
+        if not self._keeps:
+            return self._cached(key, data, form, options)
         if key not in self._known:
-            self._known[key] = form.read(data, options)
+            self._known[key] = self._cached(key, data, form, options)
         return self._known[key]
+
+    def _cached(self, key: tuple[object, ...], data: bytes, form: Format, options: ReadOptions) -> Reading:
+        if self._cache is None:
+            return form.read(data, options)
+        name = key_of(self._code, repr(key))
+        kept = self._cache.get("reading", name)
+        found = self._decoded(kept) if kept is not None else None
+        if found is None:
+            found = form.read(data, options)
+            self._keep(name, found)
+        return found
+
+    def _keep(self, name: bytes, reading: Reading) -> None:
+        assert self._cache is not None
+        try:
+            columns = [
+                (
+                    column.label,
+                    self._kept_keys(column.keys),
+                    column.texts,
+                    None if column.rare is NONE_RARE else column.rare,
+                    *_facts(column),
+                )
+                for column in reading.columns
+            ]
+            self._cache.put("reading", name, _ENCODER.encode((columns, reading.defects, reading.forwards)))
+        except UnicodeEncodeError:  # a lone surrogate, which no encoding has
+            return
+
+    def _kept_keys(self, keys: Keys) -> bytes:
+        assert self._cache is not None
+        data = _ENCODER.encode(keys)
+        name = key_of("keys", data)
+        if name not in self._written:
+            self._written.add(name)
+            if name not in self._keys:
+                self._cache.put("keys", name, data)
+        return name
+
+    def _decoded(self, data: bytes) -> Reading | None:
+        """The reading; None where the keys of one of its columns are not kept any more."""
+        try:
+            kept = _READING.decode(data)
+        except msgspec.MsgspecError:
+            return None
+        columns = []
+        for label, name, texts, rare, mark, part, header, at, names_forms in kept.columns:
+            keys = self._held_keys(name)
+            if keys is None:
+                return None
+            columns.append(Column(label, keys, texts, rare or NONE_RARE, mark, part, header, at, names_forms))
+        return Reading(tuple(columns), kept.defects, kept.forwards)
+
+    def _held_keys(self, name: bytes) -> Keys | None:
+        assert self._cache is not None
+        if name not in self._keys:
+            data = self._cache.get("keys", name)
+            if data is None:
+                return None
+            self._keys[name] = Keys(_KEYS.decode(data))
+        return self._keys[name]
+
+
+def _facts(column: Column) -> tuple[object, ...]:
+    return column.mark, column.part, column.header, column.at, column.names_forms
+
+
+class _Kept(Struct, frozen=True, array_like=True):
+    """A reading as it is kept: of each column the fields, with a digest in the place of its keys."""
+
+    columns: tuple[
+        tuple[
+            str | None,
+            bytes,
+            tuple[str | None, ...],
+            Rare | None,
+            str | None,
+            str | None,
+            str | None,
+            tuple[int, int] | None,
+            bool,
+        ],
+        ...,
+    ]
+    defects: tuple[Defect, ...]
+    forwards: str | None
+
+
+def _as_dict(value: object) -> object:
+    if isinstance(value, Mapping):
+        return dict(value)
+    raise NotImplementedError(f"{type(value)} is not kept")
+
+
+_ENCODER = msgspec.msgpack.Encoder(enc_hook=_as_dict)
+_READING = msgspec.msgpack.Decoder(_Kept)
+_KEYS = msgspec.msgpack.Decoder(tuple[str, ...])
 
 
 def _plain(options: Mapping[str, Any]) -> tuple[tuple[str, str], ...]:

@@ -9,13 +9,16 @@ from __future__ import annotations
 import os
 import re
 import stat
+import time
+from collections.abc import Iterable
 from contextlib import suppress
 from pathlib import Path
 
 from lemmar.trees import Digest, File, Match, digest_of
 from lemmar.trees.ignoring import FETCHED, Ignoring
-from lemmar.trees.opening import Facts, facts_of, regular_file
+from lemmar.trees.opening import READ, Facts, facts_of, regular_file
 from lemmar.trees.patterns import compile_pattern, from_root, match_path
+from lemmar.trees.sights import Sight, Sights, Since, lasting
 
 #: Folders deeper than this below a pattern's base are not walked.
 _MAX_DEPTH = 64
@@ -28,11 +31,15 @@ class FolderTree:
     def __init__(self, root: Path) -> None:
         self.root = Path(os.path.realpath(root))
         self._prefix = f"{self.root}/"
+        self._now = time.time_ns()
         self._listings: dict[str, list[tuple[str, bool]]] = {}
         self._unlisted: dict[str, str] = {}
         self._ignoring = Ignoring(self.root)
         self._seen: dict[File, Facts] = {}
         self._changed: dict[File, None] = {}
+        self._digests: dict[File, Digest] = {}
+        self._folders: dict[str, Sight] = {}
+        self._asked: dict[str, bool] = {}
 
     def files(self, pattern: str, base: str = "") -> list[Match]:
         """The matches of *pattern* relative to the folder *base*, with files from the root, sorted by file.
@@ -45,7 +52,7 @@ class FolderTree:
         ways = compile_pattern(pattern)
         start, ways = from_root(base, ways)
         found: dict[str, None] = {}
-        if start and not self._inside(start):
+        if start and not self._noted(f"inside {start}"):
             self._unlisted[start] = f"the folder {start} leads out of the monorepo and is not looked into"
             return []
         for way in ways:
@@ -57,15 +64,76 @@ class FolderTree:
 
     def read(self, file: File) -> tuple[Digest, bytes]:
         """The file's digest and bytes. Raises `OSError` where it is no regular file or cannot be read or is too large."""
-        data = self.data(file)
-        return digest_of(data), data
+        try:
+            data, facts = regular_file(f"{self._prefix}{file}")
+        except OSError as error:
+            self._digests[file] = Digest(f"!{error.strerror or error}")
+            raise
+        if self._seen.setdefault(file, facts) != facts:
+            self._changed[file] = None
+        digest = self._digests[file] = digest_of(data)
+        return digest, data
 
     def data(self, file: File) -> bytes:
         """The file's bytes. Raises `OSError` as `read` does."""
-        data, facts = regular_file(f"{self._prefix}{file}")
-        if self._seen.setdefault(file, facts) != facts:
-            self._changed[file] = None
-        return data
+        return self.read(file)[1]
+
+    def digest(self, file: File) -> Digest:
+        """The file's digest, without reading it again; of one that cannot be read, the reason after a ``!``."""
+        if file not in self._digests:
+            try:
+                return self.read(file)[0]
+            except OSError as error:
+                return Digest(f"!{error.strerror or error}")
+        return self._digests[file]
+
+    def sights(self, files: Iterable[File] | None = None) -> Sights:
+        """All that was seen so far, of files only *files* where they are given."""
+        wanted = self._digests if files is None else {file: self.digest(file) for file in files}
+        seen = {
+            file: Sight(digest, lasting(self._seen[file], self._now) if file in self._seen else None) for file, digest in wanted.items()
+        }
+        ignoring = {  # that there is none in a folder shows where that is listed
+            file: sight
+            for file, sight in self._ignoring.sights(self._now).items()
+            if sight.digest or file.rpartition("/")[0] not in self._folders
+        }
+        return Sights(seen, dict(self._folders), ignoring, dict(self._asked), self._ignoring.index_sight(self._now))
+
+    def since(self, earlier: Sights) -> Since:
+        """What is not as it was when *earlier* was seen. What is as it was counts as seen now."""
+        changed, renewed = set(), False
+        prefix = self._prefix
+        for file, sight in earlier.files.items():
+            try:
+                found = os.stat(f"{prefix}{file}")
+            except OSError:
+                facts = None
+            else:
+                facts = facts_of(found)
+                READ.add((found.st_dev, found.st_ino))
+            if facts is not None and facts == sight.facts:
+                self._seen[file], self._digests[file] = facts, Digest(sight.digest)
+                continue
+            renewed = True
+            if self.digest(file) != sight.digest:
+                changed.add(file)
+        moved = any(self._noted(question) != answer for question, answer in earlier.asked.items())
+        moved = moved or not self._ignoring.is_as(earlier.ignoring, earlier.index)
+        for folder, sight in () if moved else earlier.folders.items():
+            try:
+                same = facts_of(os.stat(f"{prefix}{folder}")) == sight.facts
+            except OSError:
+                same = False
+            if same:
+                self._folders[folder] = sight
+            else:
+                renewed = True
+                self._listing(folder)
+                moved = moved or self._folders[folder].digest != sight.digest
+        if moved:
+            self._folders = {folder: sight for folder, sight in self._folders.items() if folder in self._listings}
+        return Since(frozenset(changed), moved, renewed)
 
     def unread(self) -> tuple[str, ...]:
         """Sentences on the folders that were to be listed, and the ignore files that were to be read, and could not be."""
@@ -86,6 +154,16 @@ class FolderTree:
 
     def is_file(self, path: str) -> bool:
         """Whether *path* is a regular file inside the root."""
+        return self._noted(f"file {path}")
+
+    def _noted(self, question: str) -> bool:
+        """The answer to a *question* that is noted: ``file PATH`` or ``inside PATH``."""
+        if question not in self._asked:
+            what, _, path = question.partition(" ")
+            self._asked[question] = self._is_file(path) if what == "file" else self._inside(path)
+        return self._asked[question]
+
+    def _is_file(self, path: str) -> bool:
         try:
             return stat.S_ISREG(os.stat(self.root / path).st_mode) and self._inside(path)
         except PermissionError:  # whoever reads it is told why it cannot
@@ -146,10 +224,12 @@ class FolderTree:
         known = self._listings.get(folder)
         if known is not None:
             return known
-        listing = []
+        listing, linked, facts = [], False, None
         try:
+            facts = facts_of(os.stat(self.root / folder))
             with os.scandir(self.root / folder) as entries:
                 for entry in entries:
+                    linked = linked or entry.is_symlink()
                     with suppress(OSError):  # a link to itself is neither a file nor a folder
                         path = f"{folder}/{entry.name}" if folder else entry.name
                         sound = not entry.is_symlink() or self._link_is_sound(path)
@@ -158,8 +238,11 @@ class FolderTree:
         except OSError as error:
             if not folder or not isinstance(error, (FileNotFoundError, NotADirectoryError)) or self._was_listed(folder):
                 self._unlisted[folder] = f"the folder {folder or '.'} cannot be listed: {error.strerror or error}"
-        self._listings[folder] = sorted(listing)
-        return self._listings[folder]
+        listing.sort()
+        stays = None if facts is None or linked else lasting(facts, self._now)  # where a link leads, its folder does not tell
+        self._folders[folder] = Sight(digest_of(repr(listing).encode("utf-8", "surrogatepass")), stays)
+        self._listings[folder] = listing
+        return listing
 
     def _was_listed(self, folder: str) -> bool:
         """Whether the folder was there when the one around it was listed."""

@@ -7,13 +7,16 @@ tracks is never ignored, whatever its patterns say; git is asked for that, and o
 from __future__ import annotations
 
 import os
+from collections.abc import Mapping
 from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from lemmar.errors import IncompleteError
 from lemmar.text import lines
-from lemmar.trees.opening import regular_bytes
+from lemmar.trees.opening import Facts, facts_of, regular_file
+from lemmar.trees.sights import Sight, lasting
+from lemmar.trees.tree import Digest, digest_of
 
 if TYPE_CHECKING:
     from pathspec import GitIgnoreSpec
@@ -35,7 +38,41 @@ class Ignoring:
         self.root = root
         self._specs: dict[str, tuple[tuple[int, GitIgnoreSpec], ...]] = {}
         self._known: dict[tuple[str, bool], bool] = {}
+        self._looked_at: dict[str, tuple[Digest, Facts | None]] = {}
+        self._tracked_as: Sight | None = None
         self.unread: list[str] = []
+
+    def sights(self, now: int) -> dict[str, Sight]:
+        """The files of patterns that were looked for at the time *now* (ns); of one that is not there the digest is empty."""
+        return {file: Sight(digest, facts and lasting(facts, now)) for file, (digest, facts) in self._looked_at.items()}
+
+    def index_sight(self, now: int) -> Sight | None:
+        """What git tracks although it ignores it, at the time *now* (ns); None where nobody asked."""
+        if "_index" in self.__dict__:
+            facts = _index_facts(self.root)
+            return Sight(_digest(self._index), facts and lasting(facts, now))
+        return self._tracked_as
+
+    def is_as(self, files: Mapping[str, Sight], index: Sight | None) -> bool:
+        """Whether the files of patterns, and what git tracks, are as they were seen."""
+        for file, sight in files.items():
+            try:
+                facts = facts_of(os.stat(self.root / file))
+            except OSError:
+                facts = None
+            if facts is not None and facts == sight.facts:
+                self._looked_at[file] = Digest(sight.digest), facts
+            elif (facts is not None or sight.digest) and self._look_at(file)[0] != sight.digest:
+                return False
+            else:
+                self._looked_at.setdefault(file, (Digest(sight.digest), facts))
+        if index is None:
+            return True
+        facts = _index_facts(self.root)
+        if facts is not None and facts == index.facts:
+            self._tracked_as = index
+            return True
+        return _digest(self._index) == index.digest
 
     def ignores(self, path: str, is_folder: bool) -> bool:
         """Whether git ignores *path*, whose parent folders it does not ignore, and tracks nothing there."""
@@ -69,14 +106,22 @@ class Ignoring:
         return known
 
     def _lines(self, file: str) -> list[str]:
-        try:
-            text = regular_bytes(str(self.root / file), _MOST).decode("utf-8", "replace")
-        except (FileNotFoundError, NotADirectoryError):
-            return []
-        except OSError as error:
-            self.unread.append(f"the file {file} cannot be read: {error.strerror or error}")
-            return []
+        text = self._look_at(file)[1].decode("utf-8", "replace")
         return [line for line in lines(text) if line.strip() and not line.startswith("#")]
+
+    def _look_at(self, file: str) -> tuple[Digest, bytes]:
+        """The digest and bytes of a file of patterns; both are empty where there is none."""
+        digest, data, facts = Digest(""), b"", None
+        try:
+            data, facts = regular_file(str(self.root / file), _MOST)
+            digest = digest_of(data)
+        except (FileNotFoundError, NotADirectoryError):
+            pass
+        except OSError as error:
+            digest = Digest(f"!{error.strerror or error}")
+            self.unread.append(f"the file {file} cannot be read: {error.strerror or error}")
+        self._looked_at[file] = digest, facts
+        return digest, data
 
     def _tracked(self, path: str, is_folder: bool) -> bool:
         return any(file.startswith(f"{path}/") for file in self._index) if is_folder else path in self._index
@@ -108,3 +153,20 @@ class Ignoring:
         except (OSError, subprocess.SubprocessError):
             return frozenset()
         return frozenset(done.stdout.decode("utf-8", "surrogateescape").split("\0"))
+
+
+def _digest(files: frozenset[str]) -> Digest:
+    return digest_of("\0".join(sorted(files)).encode("utf-8", "surrogatepass"))
+
+
+def _index_facts(root: Path) -> Facts | None:
+    """The facts of git's index of the files under *root*; None where there is none, or the environment names another."""
+    if any(name in os.environ for name in ("GIT_DIR", "GIT_INDEX_FILE", "GIT_WORK_TREE", "GIT_COMMON_DIR")):
+        return None
+    home = next((folder / ".git" for folder in (root, *root.parents) if os.path.exists(folder / ".git")), None)
+    try:
+        if home is not None and home.is_file():  # of a second working tree
+            home = home.parent / regular_file(str(home), _MOST)[0].decode("utf-8", "surrogateescape").removeprefix("gitdir:").strip()
+        return None if home is None else facts_of(os.stat(home / "index"))
+    except OSError:
+        return None

@@ -16,16 +16,19 @@ READ: set[tuple[int, int]] = set()
 
 
 class Facts(NamedTuple):
-    """By which it shows that a file is another one than before: its number, its size in bytes, and when it was written (ns)."""
+    """By which it shows that a file or folder is another one than before: its number, its size in bytes, when it was written, and when anything
+    of it was changed (ns).
+    """
 
     number: int
     size: int
     written: int
+    changed: int
 
 
 def facts_of(found: os.stat_result) -> Facts:
     """What is to be kept of a file's facts."""
-    return Facts(found.st_ino, found.st_size, found.st_mtime_ns)
+    return Facts(found.st_ino, found.st_size, found.st_mtime_ns, found.st_ctime_ns)
 
 
 def regular_bytes(path: str, most: int = MAX_BYTES) -> bytes:

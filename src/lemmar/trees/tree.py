@@ -41,6 +41,9 @@ class Tree(Protocol):
     def data(self, file: File) -> bytes:
         """The file's bytes, where its digest is not needed. Raises `OSError` where it cannot be read."""
 
+    def digest(self, file: File) -> Digest:
+        """The file's digest; of one that cannot be read, the reason after a ``!``."""
+
     def unread(self) -> Sequence[str]:
         """Sentences on what was to be listed or read to find files, and could not be: the tree is then not wholly known."""
 
