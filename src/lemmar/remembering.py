@@ -8,13 +8,14 @@ compared with what is there.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 import msgspec
 
-from lemmar.cache import Cache, code_digest, key_of
+from lemmar.cache import Cache, Nothing, Store, code_digest, key_of
 from lemmar.findings import Place, Verdict
+from lemmar.packing import packed, unpacked
 from lemmar.trees import File
 from lemmar.trees.sights import Sights, Since, Watched
 from lemmar.trees.watching import WatchedTree, is_same
@@ -25,8 +26,6 @@ if TYPE_CHECKING:
     from lemmar.inventory.contents import Spot
     from lemmar.trees.folder import FolderTree
 
-#: An answer, what was asked of the tree for it, and whether it is whole: nothing was cut short.
-Made = tuple[Any, Watched, bool]
 #: Of one question so many answers are kept, for the branches that a team works on.
 _ANSWERS = 6
 
@@ -66,7 +65,7 @@ class Memory:
         if data is None:  # another clone of the same monorepo may have been audited
             where = self._cache.get("audit", self._anywhere)
             data = self._cache.get("audit", where) if where is not None else None
-        found: Record | None = _decoded(data, Record)
+        found: Record | None = unpacked(data, Record)
         return found
 
     def verdict(self, day: str) -> Verdict | None:
@@ -82,7 +81,7 @@ class Memory:
                 self._keep(record._replace(sights=self._tree.sights()))
             return record.verdict
         for question, key in record.answers.items():  # other files are there: perhaps none that matters
-            row = _decoded(self._cache.get("answer", key), tuple[Watched, msgspec.Raw])
+            row = unpacked(self._cache.get("answer", key), tuple[Watched, msgspec.Raw])
             if row is None or not is_same(row[0], self._tree):
                 return None
             self._note(question, key, row[0])
@@ -91,27 +90,29 @@ class Memory:
         self._keep(record._replace(sights=self._tree.sights(self._files)))
         return record.verdict
 
-    def recalled(self, question: bytes, kind: Any, made: Callable[[], Made]) -> Any:
-        """The answer to *question*, of the *kind*, as it was kept where the tree is still the same for it, else as it is *made*."""
+    def recalled(self, question: bytes, kind: Any) -> Any:
+        """The answer to *question*, of the *kind*, where one is kept and the tree is still the same for it; else None."""
         for key in self._candidates(question):
-            row = _decoded(self._cache.get("answer", key), tuple[Watched, msgspec.Raw])
+            row = unpacked(self._cache.get("answer", key), tuple[Watched, msgspec.Raw])
             if row is None or not self._holds(question, key, row[0]):
                 continue
-            found = _decoded(bytes(row[1]), kind)
+            found = unpacked(bytes(row[1]), kind)
             if found is not None:
                 self._note(question, key, row[0])
                 return found
-        answer, watched, whole = made()
+        return None
+
+    def keep(self, question: bytes, answer: object, watched: Watched) -> None:
+        """Keeps the *answer* to *question*, for which that was asked of the tree."""
         key = key_of(question, repr((sorted(watched.patterns.items()), sorted(watched.files.items()), sorted(watched.there.items()))))
-        if whole and self._put("answer", key, (watched, answer)):
+        if self._put("answer", key, (watched, answer)):
             others = [other for other in self._candidates(question) if other != key]
             self._put("answers", question, [key, *others][:_ANSWERS])
         self._note(question, key, watched)
-        return answer
 
     def _candidates(self, question: bytes) -> list[bytes]:
         """The keys of the answers that are kept, the one that was right at the last audit first."""
-        kept = _decoded(self._cache.get("answers", question), list[bytes]) or []
+        kept = unpacked(self._cache.get("answers", question), list[bytes]) or []
         last = self._record.answers.get(question) if self._record is not None else None
         return [*([last] if last is not None else []), *(key for key in kept if key != last)]
 
@@ -142,15 +143,21 @@ class Memory:
 
     def _put(self, kind: str, key: bytes, value: object) -> bool:
         try:
-            self._cache.put(kind, key, _ENCODER.encode(value))
+            self._cache.put(kind, key, packed(value))
         except UnicodeEncodeError:  # a lone surrogate, of a file's name or a broken text
             return False
         return True
 
 
-def audited(file: CharterFile, day: str, cache: Cache, parsed: Callable[[], ReadCharter]) -> Verdict:
-    """The verdict of the *day* (ISO 8601) on the monorepo that the charter in *file* speaks of, which is *parsed* where that is needed. What is kept
-    in *cache* spares what is as it was.
+class How(NamedTuple):
+    """How an audit is made, whatever comes of it: with which cache, by how many processes (0: as many as pay)."""
+
+    cache: Cache
+    workers: int = 0
+
+
+def audited(file: CharterFile, day: str, parsed: Callable[[], ReadCharter], how: How) -> Verdict:
+    """The verdict of the *day* (ISO 8601) on the monorepo that the charter in *file* speaks of, which is *parsed* where that is needed.
 
     Raises:
         CharterError, UsageError, IncompleteError: as `lemmar.audit.audit`.
@@ -158,44 +165,74 @@ def audited(file: CharterFile, day: str, cache: Cache, parsed: Callable[[], Read
     from lemmar.trees.folder import FolderTree
 
     tree = FolderTree(file.root)
-    memory = Memory(cache, tree, file.name, file.data)
+    memory = Memory(how.cache, tree, file.name, file.data)
     known = memory.verdict(day)
-    return known if known is not None else _anew(parsed(), tree, day, memory, cache)
+    return known if known is not None else _anew(parsed(), tree, file, day, memory, how)
 
 
-def _anew(read: ReadCharter, tree: FolderTree, day: str, memory: Memory, cache: Cache) -> Verdict:
+def _anew(read: ReadCharter, tree: FolderTree, file: CharterFile, day: str, memory: Memory, how: How) -> Verdict:
     from lemmar.audit import concluded, held_by
     from lemmar.inventory.contents import Spot
-    from lemmar.inventory.readings import Readings
-    from lemmar.judging import Judge, Judged, Judging
+    from lemmar.judging import Judged, Judging
     from lemmar.resolve.outlines import Told
     from lemmar.survey import Beyond, uncharted
 
-    charter = read.charter
-    judge = Judge(read, tree, Readings(keeps=False, cache=cache, code=memory.code))
-    judgings = []
-    for index, question in enumerate(_questions(read, memory.code)):
-
-        def judged(index: int = index) -> Made:
-            made = judge.judge(index)
-            return (made.judged, made.told), made.watched, not made.judged.unfinished
-
-        found, told = memory.recalled(question, tuple[Judged, Told], judged)
-        judgings.append(Judging(found, told, Watched({}, {}, {})))
+    charter, kind = read.charter, tuple[Judged, Told]
+    found: dict[int, tuple[Judged, Told]] = {}
+    questions = _questions(read, memory.code)
+    for index, question in enumerate(questions):
+        known = memory.recalled(question, kind)
+        if known is not None:
+            found[index] = known
+    missing = [index for index in range(len(questions)) if index not in found]
+    for index, answer, watched, whole in _made(read, tree, file, missing, memory.code, how):
+        found[index] = unpacked(bytes(answer), kind) if isinstance(answer, msgspec.Raw) else answer
+        if whole:
+            memory.keep(questions[index], answer, watched)
+    judgings = [Judging(*found[index], Watched({}, {}, {})) for index in range(len(questions))]
     held = held_by(each.judged for each in judgings)
-
-    def unheld() -> Made:
-        seen = WatchedTree(tree)
-        found = uncharted(charter, seen, held)
-        return found, seen.watched, not found.unfinished
-
     asked = key_of(memory.code, "uncharted", repr(charter.charter.ignore), *sorted(held))
-    beyond = memory.recalled(asked, Beyond, unheld)
-    known = {Spot(*spot): place for spot, place in memory.places().items()}
-    verdict, places = concluded(read, tree, judgings, beyond, day, known)
+    beyond = memory.recalled(asked, Beyond)
+    if beyond is None:
+        seen = WatchedTree(tree)
+        beyond = uncharted(charter, seen, held)
+        if not beyond.unfinished:
+            memory.keep(asked, beyond, seen.watched)
+    known_places = {Spot(*spot): place for spot, place in memory.places().items()}
+    verdict, places = concluded(read, tree, judgings, beyond, day, known_places)
     if not verdict.unsure and not tree.changed():
         memory.conclude(verdict, day, places)
     return verdict
+
+
+def _made(
+    read: ReadCharter, tree: FolderTree, file: CharterFile, missing: Sequence[int], code: bytes, how: How
+) -> Iterator[tuple[int, Any, Watched, bool]]:
+    """The clients that are *missing*, judged, in whatever order: their index, what is left of them (encoded or not), what was asked of the tree
+    for it, and whether it is whole.
+    """
+    from lemmar import workers
+    from lemmar.inventory.readings import Readings
+    from lemmar.judging import Judge
+
+    sizes = workers.sizes(read, tree, missing) if how.workers != 1 and len(missing) > 1 else {}
+    number = how.workers or (workers.cores() if sum(sizes.values()) >= workers.WORTHWHILE else 1)
+    if number == 1 or len(missing) < 2:
+        keeps = not isinstance(how.cache, Nothing)
+        judge = Judge(read, tree, Readings(keeps=False, cache=how.cache if keeps else None, code=code))
+        for index in missing:
+            made = judge.judge(index)
+            yield index, (made.judged, made.told), made.watched, not made.judged.unfinished
+        return
+    folder = None
+    if isinstance(how.cache, Store):
+        how.cache.close()  # no process goes on with a file that another one has opened
+        folder = str(how.cache.file.parent)
+    largest_first = sorted(missing, key=lambda index: -sizes.get(index, 0))
+    tasks = [workers.Task(str(file.root), file.name, file.data, index, folder, code) for index in largest_first]
+    for task, done in workers.judged_by_processes(tasks, number):
+        tree.take(done.sights, done.unread, map(File, done.changed))
+        yield task.client, done.answer, done.watched, done.whole
 
 
 def _questions(read: ReadCharter, code: bytes) -> list[bytes]:
@@ -209,24 +246,5 @@ def _questions(read: ReadCharter, code: bytes) -> list[bytes]:
             own.setdefault(path[1], []).append((path, line))
         elif path[:1] != ("waiver",):
             others.append((path, line))
-    shared = key_of(code, read.file, _ENCODER.encode(slices(read.charter)), repr(others))
-    return [key_of(shared, str(index), _ENCODER.encode(entry), repr(own.get(index, ()))) for index, entry in enumerate(read.charter.client)]
-
-
-def _as_dict(value: object) -> object:
-    if isinstance(value, Mapping):
-        return dict(value)
-    raise NotImplementedError(f"{type(value)} is not kept")
-
-
-_ENCODER = msgspec.msgpack.Encoder(enc_hook=_as_dict)
-
-
-def _decoded(data: bytes | None, kind: Any) -> Any:
-    """What *data* holds; None where that is nothing of the *kind*."""
-    if data is None:
-        return None
-    try:
-        return msgspec.msgpack.decode(data, type=kind)
-    except msgspec.MsgspecError:
-        return None
+    shared = key_of(code, read.file, packed(slices(read.charter)), repr(others))
+    return [key_of(shared, str(index), packed(entry), repr(own.get(index, ()))) for index, entry in enumerate(read.charter.client)]

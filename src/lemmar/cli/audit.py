@@ -35,6 +35,9 @@ if TYPE_CHECKING:
 )
 @click.option("--all", "everything", is_flag=True, help="Show every finding, not only the first of each rule.")
 @click.option("--schema", is_flag=True, help="Print the JSON Schema of --format json and exit.")
+@click.option(
+    "--workers", type=click.IntRange(0, 256), default=0, metavar="N", help="Judge clients in N processes. Default: in as many as pay."
+)
 @_options.cache
 @_options.today
 @_options.output_of_findings
@@ -49,6 +52,7 @@ def command(
     shipped: tuple[str, ...],
     everything: bool,
     schema: bool,
+    workers: int,
     today: str | None,
     form: str,
     target: Path | None,
@@ -62,7 +66,7 @@ def command(
     from lemmar.cli._showing import here, show_findings
     from lemmar.cli._writing import remark, write
     from lemmar.days import day_of
-    from lemmar.remembering import audited
+    from lemmar.remembering import How, audited
     from lemmar.report import Shown
 
     if schema:
@@ -80,7 +84,7 @@ def command(
         return read
 
     with opened(file.root) as cache:
-        verdict = audited(file, day, cache, parsed)
+        verdict = audited(file, day, parsed, How(cache, workers))
     _check_names(only, (*clients, *shipped), [client.name for client in verdict.clients])
     if shipped:
         verdict = verdict.of_clients(shipped)

@@ -12,6 +12,7 @@ from msgspec import Struct
 
 from lemmar.cache import Cache, key_of
 from lemmar.formats import NONE_RARE, Column, Defect, Format, Keys, Rare, Reading, ReadOptions
+from lemmar.packing import packed
 from lemmar.trees import Digest
 
 
@@ -70,13 +71,13 @@ class Readings:
                 )
                 for column in reading.columns
             ]
-            self._cache.put("reading", name, _ENCODER.encode((columns, reading.defects, reading.forwards)))
+            self._cache.put("reading", name, packed((columns, reading.defects, reading.forwards)))
         except UnicodeEncodeError:  # a lone surrogate, which no encoding has
             return
 
     def _kept_keys(self, keys: Keys) -> bytes:
         assert self._cache is not None
-        data = _ENCODER.encode(keys)
+        data = packed(keys)
         name = key_of("keys", data)
         if name not in self._written:
             self._written.add(name)
@@ -133,13 +134,6 @@ class _Kept(Struct, frozen=True, array_like=True):
     forwards: str | None
 
 
-def _as_dict(value: object) -> object:
-    if isinstance(value, Mapping):
-        return dict(value)
-    raise NotImplementedError(f"{type(value)} is not kept")
-
-
-_ENCODER = msgspec.msgpack.Encoder(enc_hook=_as_dict)
 _READING = msgspec.msgpack.Decoder(_Kept)
 _KEYS = msgspec.msgpack.Decoder(tuple[str, ...])
 

@@ -18,7 +18,7 @@ from lemmar.trees import Digest, File, Match, digest_of
 from lemmar.trees.ignoring import FETCHED, Ignoring
 from lemmar.trees.opening import READ, Facts, facts_of, regular_file
 from lemmar.trees.patterns import compile_pattern, from_root, match_path
-from lemmar.trees.sights import Sight, Sights, Since, lasting
+from lemmar.trees.sights import EVER, Sight, Sights, Since, lasting
 
 #: Folders deeper than this below a pattern's base are not walked.
 _MAX_DEPTH = 64
@@ -78,6 +78,13 @@ class FolderTree:
         """The file's bytes. Raises `OSError` as `read` does."""
         return self.read(file)[1]
 
+    def size(self, file: File) -> int:
+        """The file's size in bytes; 0 where there is none."""
+        try:
+            return os.stat(f"{self._prefix}{file}").st_size
+        except OSError:
+            return 0
+
     def digest(self, file: File) -> Digest:
         """The file's digest, without reading it again; of one that cannot be read, the reason after a ``!``."""
         if file not in self._digests:
@@ -87,18 +94,37 @@ class FolderTree:
                 return Digest(f"!{error.strerror or error}")
         return self._digests[file]
 
-    def sights(self, files: Iterable[File] | None = None) -> Sights:
-        """All that was seen so far, of files only *files* where they are given."""
+    @property
+    def changing(self) -> tuple[File, ...]:
+        """The files that were not the same when they were read again."""
+        return tuple(self._changed)
+
+    def take(self, sights: Sights, unread: Iterable[str], changing: Iterable[File]) -> None:
+        """Takes up what another look at the same folder has seen, with facts that need not last, and what it could not see."""
+        self._changed.update(dict.fromkeys(changing))
+        for file, sight in sights.files.items():
+            if self._digests.setdefault(file, Digest(sight.digest)) != sight.digest:
+                self._changed[file] = None
+            if sight.facts is not None and self._seen.setdefault(file, sight.facts) != sight.facts:
+                self._changed[file] = None
+        for folder, seen in sights.folders.items():
+            if self._folders.setdefault(folder, seen).digest != seen.digest:
+                self._changed[File(folder)] = None
+        self._asked.update(sights.asked)
+        self._ignoring.take(sights.ignoring, sights.index)
+        self._unlisted.update({words: words for words in unread})
+
+    def sights(self, files: Iterable[File] | None = None, lasts: bool = True) -> Sights:
+        """All that was seen so far, of files only *files* where they are given; with facts that last, or whatever facts there are."""
         wanted = self._digests if files is None else {file: self.digest(file) for file in files}
-        seen = {
-            file: Sight(digest, lasting(self._seen[file], self._now) if file in self._seen else None) for file, digest in wanted.items()
-        }
+        now = self._now if lasts else EVER
+        seen = {file: Sight(digest, lasting(self._seen[file], now) if file in self._seen else None) for file, digest in wanted.items()}
         ignoring = {  # that there is none in a folder shows where that is listed
             file: sight
-            for file, sight in self._ignoring.sights(self._now).items()
+            for file, sight in self._ignoring.sights(now).items()
             if sight.digest or file.rpartition("/")[0] not in self._folders
         }
-        return Sights(seen, dict(self._folders), ignoring, dict(self._asked), self._ignoring.index_sight(self._now))
+        return Sights(seen, dict(self._folders), ignoring, dict(self._asked), self._ignoring.index_sight(now))
 
     def since(self, earlier: Sights) -> Since:
         """What is not as it was when *earlier* was seen. What is as it was counts as seen now."""

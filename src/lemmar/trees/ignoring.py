@@ -46,6 +46,12 @@ class Ignoring:
         """The files of patterns that were looked for at the time *now* (ns); of one that is not there the digest is empty."""
         return {file: Sight(digest, facts and lasting(facts, now)) for file, (digest, facts) in self._looked_at.items()}
 
+    def take(self, files: Mapping[str, Sight], index: Sight | None) -> None:
+        """Takes up what another look at the same folder has seen."""
+        for file, sight in files.items():
+            self._looked_at.setdefault(file, (Digest(sight.digest), sight.facts))
+        self._tracked_as = self._tracked_as or index
+
     def index_sight(self, now: int) -> Sight | None:
         """What git tracks although it ignores it, at the time *now* (ns); None where nobody asked."""
         if "_index" in self.__dict__:

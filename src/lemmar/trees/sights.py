@@ -16,6 +16,8 @@ from lemmar.trees.tree import Digest, File
 
 #: In nanoseconds; the coarsest clock of a file system in use ticks every two seconds.
 YOUNG = 2_000_000_000
+#: After any time: whatever was seen before it lasts.
+EVER = 1 << 63
 
 
 class Sight(NamedTuple):

@@ -1,0 +1,189 @@
+"""Several clients judged at once, by processes that share nothing but the files.
+
+What comes back of a client is what `lemmar.judging` leaves of it, encoded, and what was seen of the tree; never its texts as a whole. Any
+`concurrent.futures.Executor` may do the work: the pool of processes here, or a cluster's.
+"""
+
+from __future__ import annotations
+
+import os
+import signal
+import sys
+import threading
+import time
+from collections.abc import Iterable, Iterator, Sequence
+from concurrent.futures import FIRST_COMPLETED, Executor, Future, ProcessPoolExecutor, wait
+from concurrent.futures.process import BrokenProcessPool
+from contextlib import suppress
+from pathlib import Path
+from typing import TYPE_CHECKING, NamedTuple
+
+import msgspec
+
+from lemmar.cache import Store
+from lemmar.charter.reading import ReadCharter, parsed
+from lemmar.charterfile import CharterFile
+from lemmar.errors import IncompleteError
+from lemmar.inventory.gathering import base_of
+from lemmar.inventory.readings import Readings
+from lemmar.judging import Judge
+from lemmar.packing import packed
+from lemmar.trees.folder import FolderTree
+from lemmar.trees.sights import Sights, Watched
+
+if TYPE_CHECKING:
+    from multiprocessing.context import BaseContext
+
+#: Below so many bytes of catalogs (some 200,000 messages) starting processes costs more than it saves.
+WORTHWHILE = 12_000_000
+
+
+class Task(NamedTuple):
+    """A client to be judged: the folder and the charter that it is in, its index there, where the cache is (None: nothing is kept), and by which
+    code.
+    """
+
+    root: str
+    name: str
+    data: bytes
+    client: int
+    cache: str | None
+    code: bytes
+
+
+class Done(NamedTuple):
+    """A client that was judged: what is left of it, encoded; what was asked of the tree for it; whether that is whole; what was seen of the tree,
+    and what could not be.
+    """
+
+    answer: msgspec.Raw
+    watched: Watched
+    whole: bool
+    sights: Sights
+    unread: tuple[str, ...]
+    changed: tuple[str, ...]
+
+
+class _Bench(NamedTuple):
+    """What a process keeps from one task to the next of the same audit."""
+
+    judge: Judge
+    tree: FolderTree
+    cache: Store | None
+
+
+_BENCHES: dict[tuple[str, str, bytes], _Bench] = {}
+
+
+def work(task: Task) -> bytes:
+    """Judges a client; gives a `Done`, encoded."""
+    name = (task.root, task.name, task.data)
+    if name not in _BENCHES:
+        _BENCHES.clear()
+        _BENCHES[name] = _bench(task)
+    bench = _BENCHES[name]
+    made = bench.judge.judge(task.client)
+    if bench.cache is not None:
+        bench.cache.flush()
+    answer = msgspec.Raw(packed((made.judged, made.told)))
+    sights = bench.tree.sights(made.watched.files, lasts=False)
+    return packed(Done(answer, made.watched, not made.judged.unfinished, sights, bench.tree.unread(), tuple(bench.tree.changing)))
+
+
+def _bench(task: Task) -> _Bench:
+    read = parsed(CharterFile(Path(task.root), task.name, task.data))
+    tree = FolderTree(read.root)
+    cache = Store(Path(task.cache)) if task.cache is not None else None
+    return _Bench(Judge(read, tree, Readings(keeps=False, cache=cache, code=task.code)), tree, cache)
+
+
+def judged(tasks: Sequence[Task], executor: Executor) -> Iterator[tuple[Task, Done]]:
+    """The clients as they are done, by *executor*, which is given all *tasks* at once.
+
+    Raises:
+        BrokenExecutor: a process has died.
+        IncompleteError: as `Judge.judge`.
+    """
+    waiting: dict[Future[bytes], Task] = {executor.submit(work, task): task for task in tasks}
+    while waiting:
+        done, _ = wait(waiting, return_when=FIRST_COMPLETED)
+        for each in done:
+            yield waiting.pop(each), _DONE.decode(each.result())
+
+
+_DONE = msgspec.msgpack.Decoder(Done)
+
+
+def judged_by_processes(tasks: Sequence[Task], number: int) -> Iterator[tuple[Task, Done]]:
+    """The same by so many processes of this machine. What a process that dies leaves undone is done by another one, client by client.
+
+    Raises:
+        IncompleteError: it has died again, or what it did was cut short as a whole.
+    """
+    left = {task.client: task for task in tasks}
+    try:
+        with _pool(min(number, len(tasks))) as pool:
+            for task, done in judged(tasks, pool):
+                del left[task.client]
+                yield task, done
+        return
+    except BrokenProcessPool:
+        pass
+    for task in tasks:
+        if task.client in left:
+            try:
+                with _pool(1) as pool:
+                    yield from judged([task], pool)
+            except BrokenProcessPool:
+                words = "the process that judged it has died twice; see whether the machine has enough memory"
+                raise IncompleteError(f"client number {task.client + 1} of {task.name} could not be judged: {words}") from None
+
+
+class _Pool(ProcessPoolExecutor):
+    """Processes that end with this one, however it ends."""
+
+    def __exit__(self, *error: object) -> None:
+        self.shutdown(wait=error[0] is None, cancel_futures=True)
+
+
+def _pool(number: int) -> _Pool:
+    return _Pool(number, mp_context=_context(), initializer=_begin, initargs=(os.getpid(),))
+
+
+def _context() -> BaseContext:
+    import multiprocessing
+
+    return multiprocessing.get_context("fork" if sys.platform == "linux" else "spawn")
+
+
+def _begin(parent: int) -> None:
+    """Begins a process: an interrupt is the parent's business, and when that is gone there is none left."""
+    import gc
+
+    gc.disable()
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
+    signal.signal(signal.SIGTERM, signal.SIG_DFL)
+
+    def watch() -> None:
+        while os.getppid() == parent:
+            time.sleep(1)
+        os._exit(1)
+
+    threading.Thread(target=watch, daemon=True).start()
+
+
+def sizes(read: ReadCharter, tree: FolderTree, clients: Iterable[int]) -> dict[int, int]:
+    """The bytes of each client's catalogs, by its index in the charter."""
+    found = {}
+    for index in clients:
+        client = read.charter.client[index]
+        matches = (match for entry in client.catalog for match in tree.files(entry.files, base_of(client)))
+        found[index] = sum(tree.size(match.file) for match in matches)
+    return found
+
+
+def cores() -> int:
+    """How many processors this process may use."""
+    with suppress(AttributeError):
+        return len(os.sched_getaffinity(0))
+    return os.cpu_count() or 1
