@@ -51,7 +51,9 @@ class Judge:
     def __init__(self, read: ReadCharter, tree: Tree, readings: Readings | None = None) -> None:
         self._read = read
         self._tree = tree
-        self._gatherer = Gatherer(read.charter, tree, readings or Readings(keeps=False))
+        readings = readings or Readings(keeps=False)
+        self._times = readings.times
+        self._gatherer = Gatherer(read.charter, tree, readings)
         self._others = slices(read.charter)
         self._rules = [rule for rule in rules.all_rules().values() if rule.of == "client" and level_of(read.charter, rule) != "off"]
 
@@ -59,12 +61,19 @@ class Judge:
         """The client with that *index* in the charter, judged."""
         charter = with_client(self._others, index, self._read.charter.client[index])
         tree = WatchedTree(self._tree)
-        files = self._gatherer.client(index, tree)
-        client = resolve_client(charter, files)
+        with self._times.of("find"):
+            files = self._gatherer.client(index, tree)
+        with self._times.of("resolve"):
+            client = resolve_client(charter, files)
         world = World(charter, File(self._read.file), self._read.lines, (client,), self._gatherer.shapes.table, files.unfinished)
-        problems = tuple((rule.name, found) for rule in self._rules if (found := tuple(rule.check(world))))
-        told = told_by(world) if len(charter.client) > 1 else Told()
-        return Judging(Judged(_outline(world, client), problems, _read_as(client), files.unfinished), told, tree.watched)
+        problems = [(rule.name, found) for rule in self._rules if (found := self._checked(rule, world))]
+        with self._times.of("rules", "message"):
+            told = told_by(world) if len(charter.client) > 1 else Told()
+        return Judging(Judged(_outline(world, client), tuple(problems), _read_as(client), files.unfinished), told, tree.watched)
+
+    def _checked(self, rule: rules.Rule, world: World) -> tuple[Problem, ...]:
+        with self._times.of("rules", rule.name.partition(".")[0]):
+            return tuple(rule.check(world))
 
 
 def level_of(charter: Charter, rule: rules.Rule) -> str:

@@ -16,6 +16,7 @@ import msgspec
 from lemmar.cache import Cache, Nothing, Store, code_digest, key_of
 from lemmar.findings import Place, Verdict
 from lemmar.packing import packed, unpacked
+from lemmar.timing import Times
 from lemmar.trees import File
 from lemmar.trees.sights import Sights, Since, Watched
 from lemmar.trees.watching import WatchedTree, is_same
@@ -150,10 +151,14 @@ class Memory:
 
 
 class How(NamedTuple):
-    """How an audit is made, whatever comes of it: with which cache, by how many processes (0: as many as pay)."""
+    """How an audit is made, whatever comes of it: with which cache, by how many processes (0: as many as pay), which *times* are told where the time
+    goes, and what is told how far it is: how many files are read, of how many.
+    """
 
     cache: Cache
     workers: int = 0
+    times: Times = Times()
+    tell: Callable[[int, int], None] | None = None
 
 
 def audited(file: CharterFile, day: str, parsed: Callable[[], ReadCharter], how: How) -> Verdict:
@@ -165,8 +170,9 @@ def audited(file: CharterFile, day: str, parsed: Callable[[], ReadCharter], how:
     from lemmar.trees.folder import FolderTree
 
     tree = FolderTree(file.root)
-    memory = Memory(how.cache, tree, file.name, file.data)
-    known = memory.verdict(day)
+    with how.times.of("remember"):
+        memory = Memory(how.cache, tree, file.name, file.data)
+        known = memory.verdict(day)
     return known if known is not None else _anew(parsed(), tree, file, day, memory, how)
 
 
@@ -181,27 +187,32 @@ def _anew(read: ReadCharter, tree: FolderTree, file: CharterFile, day: str, memo
     found: dict[int, tuple[Judged, Told]] = {}
     questions = _questions(read, memory.code)
     for index, question in enumerate(questions):
-        known = memory.recalled(question, kind)
+        with how.times.of("remember"):
+            known = memory.recalled(question, kind)
         if known is not None:
             found[index] = known
     missing = [index for index in range(len(questions)) if index not in found]
     for index, answer, watched, whole in _made(read, tree, file, missing, memory.code, how):
         found[index] = unpacked(bytes(answer), kind) if isinstance(answer, msgspec.Raw) else answer
         if whole:
-            memory.keep(questions[index], answer, watched)
+            with how.times.of("cache"):
+                memory.keep(questions[index], answer, watched)
     judgings = [Judging(*found[index], Watched({}, {}, {})) for index in range(len(questions))]
     held = held_by(each.judged for each in judgings)
     asked = key_of(memory.code, "uncharted", repr(charter.charter.ignore), *sorted(held))
     beyond = memory.recalled(asked, Beyond)
     if beyond is None:
         seen = WatchedTree(tree)
-        beyond = uncharted(charter, seen, held)
+        with how.times.of("uncharted"):
+            beyond = uncharted(charter, seen, held)
         if not beyond.unfinished:
             memory.keep(asked, beyond, seen.watched)
     known_places = {Spot(*spot): place for spot, place in memory.places().items()}
-    verdict, places = concluded(read, tree, judgings, beyond, day, known_places)
+    with how.times.of("conclude"):
+        verdict, places = concluded(read, tree, judgings, beyond, day, known_places)
     if not verdict.unsure and not tree.changed():
-        memory.conclude(verdict, day, places)
+        with how.times.of("cache"):
+            memory.conclude(verdict, day, places)
     return verdict
 
 
@@ -215,11 +226,15 @@ def _made(
     from lemmar.inventory.readings import Readings
     from lemmar.judging import Judge
 
-    sizes = workers.sizes(read, tree, missing) if how.workers != 1 and len(missing) > 1 else {}
-    number = how.workers or (workers.cores() if sum(sizes.values()) >= workers.WORTHWHILE else 1)
+    with how.times.of("find"):
+        sizes = workers.sizes(read, tree, missing) if (how.workers != 1 and len(missing) > 1) or how.tell is not None else {}
+    number = how.workers or (workers.cores() if sum(size.bytes for size in sizes.values()) >= workers.WORTHWHILE else 1)
+    files = sum(size.files for size in sizes.values())
     if number == 1 or len(missing) < 2:
         keeps = not isinstance(how.cache, Nothing)
-        judge = Judge(read, tree, Readings(keeps=False, cache=how.cache if keeps else None, code=code))
+        tell = how.tell
+        told = (lambda read: tell(read, files)) if tell is not None else None
+        judge = Judge(read, tree, Readings(keeps=False, cache=how.cache if keeps else None, code=code, times=how.times, told=told))
         for index in missing:
             made = judge.judge(index)
             yield index, (made.judged, made.told), made.watched, not made.judged.unfinished
@@ -228,9 +243,14 @@ def _made(
     if isinstance(how.cache, Store):
         how.cache.close()  # no process goes on with a file that another one has opened
         folder = str(how.cache.file.parent)
-    largest_first = sorted(missing, key=lambda index: -sizes.get(index, 0))
+    largest_first = sorted(missing, key=lambda index: -sizes[index].bytes)
     tasks = [workers.Task(str(file.root), file.name, file.data, index, folder, code) for index in largest_first]
+    ready = 0
     for task, done in workers.judged_by_processes(tasks, number):
+        ready += sizes[task.client].files
+        if how.tell is not None:
+            how.tell(ready, files)
+        how.times.take(done.spent)
         tree.take(done.sights, done.unread, map(File, done.changed))
         yield task.client, done.answer, done.watched, done.whole
 

@@ -28,6 +28,7 @@ from lemmar.inventory.gathering import base_of
 from lemmar.inventory.readings import Readings
 from lemmar.judging import Judge
 from lemmar.packing import packed
+from lemmar.timing import Times
 from lemmar.trees.folder import FolderTree
 from lemmar.trees.sights import Sights, Watched
 
@@ -53,7 +54,7 @@ class Task(NamedTuple):
 
 class Done(NamedTuple):
     """A client that was judged: what is left of it, encoded; what was asked of the tree for it; whether that is whole; what was seen of the tree,
-    and what could not be.
+    and what could not be; and the time that it took.
     """
 
     answer: msgspec.Raw
@@ -62,12 +63,14 @@ class Done(NamedTuple):
     sights: Sights
     unread: tuple[str, ...]
     changed: tuple[str, ...]
+    spent: dict[tuple[str, str], tuple[float, int]]
 
 
 class _Bench(NamedTuple):
     """What a process keeps from one task to the next of the same audit."""
 
     judge: Judge
+    times: Times
     tree: FolderTree
     cache: Store | None
 
@@ -82,19 +85,22 @@ def work(task: Task) -> bytes:
         _BENCHES.clear()
         _BENCHES[name] = _bench(task)
     bench = _BENCHES[name]
+    bench.times.spent.clear()
     made = bench.judge.judge(task.client)
     if bench.cache is not None:
         bench.cache.flush()
     answer = msgspec.Raw(packed((made.judged, made.told)))
     sights = bench.tree.sights(made.watched.files, lasts=False)
-    return packed(Done(answer, made.watched, not made.judged.unfinished, sights, bench.tree.unread(), tuple(bench.tree.changing)))
+    whole, spent = not made.judged.unfinished, bench.times.spent
+    return packed(Done(answer, made.watched, whole, sights, bench.tree.unread(), bench.tree.changing, spent))
 
 
 def _bench(task: Task) -> _Bench:
     read = parsed(CharterFile(Path(task.root), task.name, task.data))
     tree = FolderTree(read.root)
     cache = Store(Path(task.cache)) if task.cache is not None else None
-    return _Bench(Judge(read, tree, Readings(keeps=False, cache=cache, code=task.code)), tree, cache)
+    readings = Readings(keeps=False, cache=cache, code=task.code)
+    return _Bench(Judge(read, tree, readings), readings.times, tree, cache)
 
 
 def judged(tasks: Sequence[Task], executor: Executor) -> Iterator[tuple[Task, Done]]:
@@ -172,13 +178,20 @@ def _begin(parent: int) -> None:
     threading.Thread(target=watch, daemon=True).start()
 
 
-def sizes(read: ReadCharter, tree: FolderTree, clients: Iterable[int]) -> dict[int, int]:
-    """The bytes of each client's catalogs, by its index in the charter."""
+class Size(NamedTuple):
+    """How many files a client's catalogs have, and how many bytes."""
+
+    files: int
+    bytes: int
+
+
+def sizes(read: ReadCharter, tree: FolderTree, clients: Iterable[int]) -> dict[int, Size]:
+    """The sizes of clients, by their index in the charter."""
     found = {}
     for index in clients:
         client = read.charter.client[index]
-        matches = (match for entry in client.catalog for match in tree.files(entry.files, base_of(client)))
-        found[index] = sum(tree.size(match.file) for match in matches)
+        files = {match.file for entry in client.catalog for match in tree.files(entry.files, base_of(client))}
+        found[index] = Size(len(files), sum(map(tree.size, files)))
     return found
 
 

@@ -132,7 +132,7 @@ class Store:
         if self._base is not None:
             with suppress(Exception):
                 self._base.close()
-        self._base = None
+        self._base, self._opened = None, False
 
     def _evict(self, base: sqlite3.Connection) -> None:
         """Takes out what is old, and where the file is too large what was not used for longest."""
@@ -151,6 +151,8 @@ class Store:
 
     def kinds(self) -> list[Kind]:
         """What is kept, by kind."""
+        if not self._files():
+            return []
         return [Kind(*row) for row in self._ask("SELECT kind, count(*), sum(length(value)) FROM kept GROUP BY kind ORDER BY kind", ())]
 
     def size(self) -> int:
@@ -160,7 +162,6 @@ class Store:
     def clear(self) -> None:
         """Removes all that is kept. Raises `OSError` where a file cannot be removed."""
         self.close()
-        self._opened = False
         for file in self._files():
             file.unlink(missing_ok=True)
 

@@ -7,6 +7,7 @@ import shutil
 import stat
 import sys
 import tempfile
+import time
 from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -83,20 +84,36 @@ def remark(text: str, detail: bool = False) -> None:
 
 
 @contextmanager
-def progress() -> Iterator[Callable[[str], None]]:
-    """A way to say how far long work is: one line of a terminal that is written over and gone at the end; lines with ``-v``; else nothing."""
-    meta = click.get_current_context().meta
-    live = sys.stderr.isatty() and not meta.get("lemmar.quiet") and not meta.get("lemmar.verbose")
+def progress(after: float = 0.0) -> Iterator[Callable[[str], None]]:
+    """A way to say how far long work is, from so many seconds on: one line of a terminal that is written over and gone at the end; lines with ``-v``
+    where it may begin at once; else nothing.
+    """
+    live = _is_watched()
     width = shutil.get_terminal_size().columns - 1
+    said = time.monotonic() + after - _PAUSE
+    first = said
 
     def tell(text: str) -> None:
-        if live:
+        nonlocal said
+        if not live:
+            if not after:
+                remark(text, detail=True)
+        elif not after or time.monotonic() >= said + _PAUSE:
+            said = time.monotonic()
             say(f"\r\033[K{visible(text)[:width]}", end="")
-        else:
-            remark(text, detail=True)
 
     try:
         yield tell
     finally:
-        if live:
+        if live and said != first:
             say("\r\033[K", end="")
+
+
+#: How long a line that shows progress stays as it is, in seconds.
+_PAUSE = 0.1
+
+
+def _is_watched() -> bool:
+    """Whether somebody sees a line that is written over."""
+    meta = click.get_current_context().meta
+    return sys.stderr.isatty() and not meta.get("lemmar.quiet") and not meta.get("lemmar.verbose")

@@ -38,6 +38,7 @@ if TYPE_CHECKING:
 @click.option(
     "--workers", type=click.IntRange(0, 256), default=0, metavar="N", help="Judge clients in N processes. Default: in as many as pay."
 )
+@click.option("--timing", is_flag=True, help="Show on standard error where the time went: by phase, format and family of rules.")
 @_options.cache
 @_options.today
 @_options.output_of_findings
@@ -53,6 +54,7 @@ def command(
     everything: bool,
     schema: bool,
     workers: int,
+    timing: bool,
     today: str | None,
     form: str,
     target: Path | None,
@@ -64,10 +66,11 @@ def command(
     from lemmar.charterfile import find, load
     from lemmar.cli._caching import opened
     from lemmar.cli._showing import here, show_findings
-    from lemmar.cli._writing import remark, write
+    from lemmar.cli._writing import progress, remark, write
     from lemmar.days import day_of
     from lemmar.remembering import How, audited
     from lemmar.report import Shown
+    from lemmar.timing import Times
 
     if schema:
         from lemmar.report.json import shipped_schema
@@ -83,14 +86,20 @@ def command(
         _check_names(only, (*clients, *shipped), [client.name for client in read.charter.client])
         return read
 
-    with opened(file.root) as cache:
-        verdict = audited(file, day, parsed, How(cache, workers))
+    times = Times()
+    with progress(after=1.0) as tell, times.of("begin"), opened(file.root) as cache:
+        verdict = audited(file, day, parsed, How(cache, workers, times, lambda read, of: tell(f"reading: {read:,} of {of:,} files")))
     _check_names(only, (*clients, *shipped), [client.name for client in verdict.clients])
     if shipped:
         verdict = verdict.of_clients(shipped)
-    show_findings(verdict, Shown(only, clients, everything, locales), form, target)
+    with times.of("show", form):
+        show_findings(verdict, Shown(only, clients, everything, locales), form, target)
     if target is not None:
         remark(f"{verdict.word}; the findings are in {target}")
+    if timing:
+        from lemmar.views.timing import drawn
+
+        remark(drawn(times.spent).rstrip())
     return _code(verdict)
 
 

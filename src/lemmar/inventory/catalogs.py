@@ -176,7 +176,8 @@ class CatalogReader:
 
     def _catalog(self, number: int, read: Read, syntax: Syntax, shapes: Shapes, compiled: bool) -> Catalog:
         try:
-            numbers = shapes.of_column(read.column, syntax, self.entry.markup, compiled)
+            with self.readings.times.of("shapes", syntax.name):
+                numbers = shapes.of_column(read.column, syntax, self.entry.markup, compiled)
         except IncompleteError as error:
             self.unfinished.append(f"{read.file}: {error}")
             numbers = array("I", bytes(4 * len(read.column.texts)))

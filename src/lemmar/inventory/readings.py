@@ -4,7 +4,7 @@ most of today's.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from typing import Any
 
 import msgspec
@@ -13,15 +13,26 @@ from msgspec import Struct
 from lemmar.cache import Cache, key_of
 from lemmar.formats import NONE_RARE, Column, Defect, Format, Keys, Rare, Reading, ReadOptions
 from lemmar.packing import packed
+from lemmar.timing import Times
 from lemmar.trees import Digest
 
 
 class Readings:
     """Reads bytes by a format, the same bytes in the same way once where it *keeps* what it has read. What is in the *cache* is not read at all:
-    of that *code* says which program made it.
+    of that *code* says which program made it. Its *times* are those of all that is done with what it reads; how many files that are is *told*.
     """
 
-    def __init__(self, keeps: bool = True, cache: Cache | None = None, code: bytes = b"") -> None:
+    def __init__(
+        self,
+        keeps: bool = True,
+        cache: Cache | None = None,
+        code: bytes = b"",
+        times: Times | None = None,
+        told: Callable[[int], None] | None = None,
+    ) -> None:
+        self.times = times or Times()
+        self._told = told
+        self._number = 0
         self._keeps = keeps
         self._cache = cache
         self._code = code
@@ -31,8 +42,11 @@ class Readings:
 
     def read(self, digest: Digest, data: bytes, form: Format, options: ReadOptions) -> Reading:
         """What *form* makes of *data*, whose digest is *digest*. Raises `IncompleteError`."""
+        self._number += 1
+        if self._told is not None:
+            self._told(self._number)
         if not self._keeps and self._cache is None:
-            return form.read(data, options)
+            return self._read(data, form, options)
         key = (
             digest,
             form.name,
@@ -49,14 +63,19 @@ class Readings:
 
     def _cached(self, key: tuple[object, ...], data: bytes, form: Format, options: ReadOptions) -> Reading:
         if self._cache is None:
-            return form.read(data, options)
-        name = key_of(self._code, repr(key))
-        kept = self._cache.get("reading", name)
-        found = self._decoded(kept) if kept is not None else None
-        if found is None:
-            found = form.read(data, options)
-            self._keep(name, found)
+            return self._read(data, form, options)
+        with self.times.of("cache"):
+            name = key_of(self._code, repr(key))
+            kept = self._cache.get("reading", name)
+            found = self._decoded(kept) if kept is not None else None
+            if found is None:
+                found = self._read(data, form, options)
+                self._keep(name, found)
         return found
+
+    def _read(self, data: bytes, form: Format, options: ReadOptions) -> Reading:
+        with self.times.of("read", form.name):
+            return form.read(data, options)
 
     def _keep(self, name: bytes, reading: Reading) -> None:
         assert self._cache is not None
