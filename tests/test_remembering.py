@@ -463,3 +463,68 @@ def test_a_process_that_dies_is_followed_by_another(
         and "client number 2 of lemmar.toml could not be judged: the process that judged it has died twice"
         in ran.err
     )
+
+
+def test_a_cluster_one_of_whose_workers_is_killed(
+    repo: Repo, monkeypatch: pytest.MonkeyPatch, tmp_path_factory: pytest.TempPathFactory
+) -> None:
+    from distributed import LocalCluster
+
+    from lemmar import cluster, workers
+
+    monorepo(repo, 8)
+    wanted = audit(repo, "--no-cache")
+    linked = tmp_path_factory.mktemp("mount") / "there"
+    linked.symlink_to(repo.root)
+    with LocalCluster(n_workers=4, threads_per_worker=1, dashboard_address=None) as local:
+        address = ("--scheduler", local.scheduler_address)
+        assert audit(repo, "--no-cache", *address) == wanted
+        os.kill(next(iter(local.workers.values())).process.pid, signal.SIGKILL)
+        assert audit(repo, *address, "--shared", str(linked)) == wanted
+        assert audit(repo) == wanted
+        (repo.root / "one/w/de.json").write_text("{}")
+        assert audit(repo, *address) == audit(repo, "--no-cache") != wanted
+        ran = audit(repo, "--no-cache", *address, "--shared", str(repo.root.parent / "nowhere"))
+        assert ran.code == 2 and "a worker does not see what is audited" in ran.err
+        monkeypatch.setattr(workers, "contents_digest", lambda: b"another")
+        ran = audit(repo, "--no-cache", *address)
+        assert ran.code == 2 and "run another version of Lemmar" in ran.err
+    monkeypatch.setattr(cluster, "_PATIENCE", 1)
+    ran = audit(repo, "--no-cache", "--scheduler", "tcp://127.0.0.1:9")
+    assert ran.code == 2 and "cannot be reached" in ran.err
+    ran = audit(repo, "--shared", "there")
+    assert ran.code == 2 and "name the cluster's --scheduler as well" in ran.err
+
+
+# ----------------------------------------------------------------------------------------------------------- what is said
+
+
+def test_the_cache_is_shown_and_cleared(repo: Repo) -> None:
+    assert repo.run("cache").out == f"nothing is kept in {default_folder()}\n" and not list(
+        default_folder().glob("*")
+    )
+    monorepo(repo, 9)
+    audit(repo)
+    ran = repo.run("cache", "--format", "json")
+    assert {row["kind"]: row["number"] for row in ran.data["rows"]}["answer"] == 4
+    assert (
+        "3 MiB" not in repo.run("cache").out
+        and "clients, as they were judged" in repo.run("cache").out
+    )
+    ran = repo.run("cache", "--clear")
+    assert (
+        ran.code == 0
+        and "removed" in ran.err
+        and repo.run("cache").out.startswith("nothing is kept")
+    )
+    assert audit(repo, "--cache", str(repo.root.parent / "named")) == audit(repo, "--no-cache")
+    assert "clients" in repo.run("cache", "--cache", str(repo.root.parent / "named")).out
+
+
+def test_where_the_time_goes_is_shown_beside_the_result(repo: Repo) -> None:
+    monorepo(repo, 10)
+    plain = audit(repo)
+    for more in ((), ("--no-cache",), ("--no-cache", "--workers", "2")):
+        ran = audit(repo, "--timing", *more)
+        assert ran.out == plain.out and "begin and end" in ran.err
+        assert ("read files" in ran.err) == bool(more) == ("strings" in ran.err)

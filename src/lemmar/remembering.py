@@ -24,6 +24,7 @@ from lemmar.trees.watching import WatchedTree, is_same
 if TYPE_CHECKING:
     from lemmar.charter.reading import ReadCharter
     from lemmar.charterfile import CharterFile
+    from lemmar.cluster import Cluster
     from lemmar.inventory.contents import Spot
     from lemmar.trees.folder import FolderTree
 
@@ -152,13 +153,14 @@ class Memory:
 
 class How(NamedTuple):
     """How an audit is made, whatever comes of it: with which cache, by how many processes (0: as many as pay), which *times* are told where the time
-    goes, and what is told how far it is: how many files are read, of how many.
+    goes, and what is told how far it is (how many files are read, of how many), and which *cluster* does the work, if one does.
     """
 
     cache: Cache
     workers: int = 0
     times: Times = Times()
     tell: Callable[[int, int], None] | None = None
+    cluster: Cluster | None = None
 
 
 def audited(file: CharterFile, day: str, parsed: Callable[[], ReadCharter], how: How) -> Verdict:
@@ -227,10 +229,14 @@ def _made(
     from lemmar.judging import Judge
 
     with how.times.of("find"):
-        sizes = workers.sizes(read, tree, missing) if (how.workers != 1 and len(missing) > 1) or how.tell is not None else {}
+        sizes = (
+            workers.sizes(read, tree, missing)
+            if (how.workers != 1 and len(missing) > 1) or how.tell is not None or how.cluster is not None
+            else {}
+        )
     number = how.workers or (workers.cores() if sum(size.bytes for size in sizes.values()) >= workers.WORTHWHILE else 1)
     files = sum(size.files for size in sizes.values())
-    if number == 1 or len(missing) < 2:
+    if how.cluster is None and (number == 1 or len(missing) < 2):
         keeps = not isinstance(how.cache, Nothing)
         tell = how.tell
         told = (lambda read: tell(read, files)) if tell is not None else None
@@ -240,18 +246,24 @@ def _made(
             yield index, (made.judged, made.told), made.watched, not made.judged.unfinished
         return
     folder = None
-    if isinstance(how.cache, Store):
+    if isinstance(how.cache, Store) and how.cluster is None:
         how.cache.close()  # no process goes on with a file that another one has opened
         folder = str(how.cache.file.parent)
     largest_first = sorted(missing, key=lambda index: -sizes[index].bytes)
-    tasks = [workers.Task(str(file.root), file.name, file.data, index, folder, code) for index in largest_first]
+    tasks = workers.tasks_of(file, largest_first, folder, code)
     ready = 0
-    for task, done in workers.judged_by_processes(tasks, number):
+    if how.cluster is not None:
+        from lemmar.cluster import judged_by_cluster
+
+        several = judged_by_cluster(tasks, how.cluster)
+    else:
+        several = workers.judged_by_processes(tasks, number)
+    for task, done in several:
         ready += sizes[task.client].files
         if how.tell is not None:
             how.tell(ready, files)
         how.times.take(done.spent)
-        tree.take(done.sights, done.unread, map(File, done.changed))
+        tree.take(done.sights, done.unread, map(File, done.changed), same_disk=how.cluster is None)
         yield task.client, done.answer, done.watched, done.whole
 
 

@@ -20,10 +20,10 @@ from typing import TYPE_CHECKING, NamedTuple
 
 import msgspec
 
-from lemmar.cache import Store
+from lemmar.cache import Store, contents_digest, key_of
 from lemmar.charter.reading import ReadCharter, parsed
-from lemmar.charterfile import CharterFile
-from lemmar.errors import IncompleteError
+from lemmar.charterfile import CharterFile, load
+from lemmar.errors import IncompleteError, TreeError, UsageError
 from lemmar.inventory.gathering import base_of
 from lemmar.inventory.readings import Readings
 from lemmar.judging import Judge
@@ -40,16 +40,18 @@ WORTHWHILE = 12_000_000
 
 
 class Task(NamedTuple):
-    """A client to be judged: the folder and the charter that it is in, its index there, where the cache is (None: nothing is kept), and by which
-    code.
+    """A client to be judged: the run that it is of; the folder, the charter's name there and the digest of its bytes; the client's index in it;
+    where the cache is (None: nothing is kept), and by which code. Whoever *checks* looks at the files once more when they have been judged.
     """
 
+    run: str
     root: str
     name: str
-    data: bytes
+    charter: bytes
     client: int
     cache: str | None
     code: bytes
+    checks: bool = False
 
 
 class Done(NamedTuple):
@@ -75,32 +77,50 @@ class _Bench(NamedTuple):
     cache: Store | None
 
 
-_BENCHES: dict[tuple[str, str, bytes], _Bench] = {}
+_BENCHES: dict[str, _Bench] = {}
 
 
 def work(task: Task) -> bytes:
     """Judges a client; gives a `Done`, encoded."""
-    name = (task.root, task.name, task.data)
-    if name not in _BENCHES:
-        _BENCHES.clear()
-        _BENCHES[name] = _bench(task)
-    bench = _BENCHES[name]
+    if task.run not in _BENCHES:
+        _BENCHES.clear()  # of another run nothing counts: the files may be others now
+        _BENCHES[task.run] = _bench(task)
+    bench = _BENCHES[task.run]
     bench.times.spent.clear()
     made = bench.judge.judge(task.client)
     if bench.cache is not None:
         bench.cache.flush()
     answer = msgspec.Raw(packed((made.judged, made.told)))
     sights = bench.tree.sights(made.watched.files, lasts=False)
+    if task.checks:
+        bench.tree.changed()
     whole, spent = not made.judged.unfinished, bench.times.spent
     return packed(Done(answer, made.watched, whole, sights, bench.tree.unread(), bench.tree.changing, spent))
 
 
 def _bench(task: Task) -> _Bench:
-    read = parsed(CharterFile(Path(task.root), task.name, task.data))
+    try:
+        file = load(Path(task.root) / task.name)
+    except TreeError as error:
+        raise UsageError(f"a worker does not see what is audited: {error}") from error
+    if key_of(file.data) != task.charter:
+        raise IncompleteError(f"a worker sees another {task.name} in {task.root} than the one that is audited; run it again")
+    read = parsed(file)
     tree = FolderTree(read.root)
     cache = Store(Path(task.cache)) if task.cache is not None else None
     readings = Readings(keeps=False, cache=cache, code=task.code)
     return _Bench(Judge(read, tree, readings), readings.times, tree, cache)
+
+
+def tasks_of(file: CharterFile, clients: Iterable[int], cache: str | None, code: bytes) -> list[Task]:
+    """A task for each of the *clients* of the charter in *file*."""
+    run, charter = os.urandom(16).hex(), key_of(file.data)
+    return [Task(run, str(file.root), file.name, charter, client, cache, code) for client in clients]
+
+
+def version() -> bytes:
+    """What another machine must have in common with this one: the code, and the libraries that files are read by."""
+    return contents_digest()
 
 
 def judged(tasks: Sequence[Task], executor: Executor) -> Iterator[tuple[Task, Done]]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import re
 import sys
 from functools import lru_cache
 from pathlib import Path
@@ -19,6 +20,16 @@ def code_digest() -> bytes:
     record = next((folder / name / "RECORD" for folder, name in libraries if _is_own(name) and folder == _HOME.parent), None)
     own = record.read_bytes() if record is not None and record.is_file() else _facts()
     return key_of(sys.version, *(name for _, name in libraries), own)
+
+
+def contents_digest() -> bytes:
+    """The same for other machines: a digest of the contents of the code, and of the versions of what it needs."""
+    from importlib.metadata import requires, version
+
+    needed = sorted({re.split(r"[^\w.-]", each, maxsplit=1)[0] for each in requires("lemmar") or () if "extra ==" not in each})
+    files = sorted(path for path in _HOME.rglob("*") if path.is_file() and "__pycache__" not in path.parts)
+    contents = (piece for path in files for piece in (path.relative_to(_HOME).as_posix(), path.read_bytes()))
+    return key_of(f"{sys.version_info[:2]}", *(f"{name} {version(name)}" for name in needed), *contents)
 
 
 def _is_own(name: str) -> bool:

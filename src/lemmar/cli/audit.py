@@ -38,6 +38,8 @@ if TYPE_CHECKING:
 @click.option(
     "--workers", type=click.IntRange(0, 256), default=0, metavar="N", help="Judge clients in N processes. Default: in as many as pay."
 )
+@click.option("--scheduler", metavar="ADDRESS", help="Let the workers of a cluster judge clients (docs/scale.md).")
+@click.option("--shared", metavar="DIR", help="Where these workers find the monorepo. Default: where it is here.")
 @click.option("--timing", is_flag=True, help="Show on standard error where the time went: by phase, format and family of rules.")
 @_options.cache
 @_options.today
@@ -54,6 +56,8 @@ def command(
     everything: bool,
     schema: bool,
     workers: int,
+    scheduler: str | None,
+    shared: str | None,
     timing: bool,
     today: str | None,
     form: str,
@@ -68,6 +72,7 @@ def command(
     from lemmar.cli._showing import here, show_findings
     from lemmar.cli._writing import progress, remark, write
     from lemmar.days import day_of
+    from lemmar.errors import UsageError
     from lemmar.remembering import How, audited
     from lemmar.report import Shown
     from lemmar.timing import Times
@@ -77,6 +82,13 @@ def command(
 
         write([shipped_schema()], target)
         return Exit.CLEAR
+    if shared is not None and scheduler is None:
+        raise UsageError("--shared says where the workers of a cluster find the monorepo; name the cluster's --scheduler as well")
+    cluster = None
+    if scheduler is not None:
+        from lemmar.cluster import Cluster
+
+        cluster = Cluster(scheduler, shared)
     file, day = load(charter_path or find(here())), day_of(today)
 
     def parsed() -> ReadCharter:
@@ -88,7 +100,8 @@ def command(
 
     times = Times()
     with progress(after=1.0) as tell, times.of("begin"), opened(file.root) as cache:
-        verdict = audited(file, day, parsed, How(cache, workers, times, lambda read, of: tell(f"reading: {read:,} of {of:,} files")))
+        how = How(cache, workers, times, lambda read, of: tell(f"reading: {read:,} of {of:,} files"), cluster)
+        verdict = audited(file, day, parsed, how)
     _check_names(only, (*clients, *shipped), [client.name for client in verdict.clients])
     if shipped:
         verdict = verdict.of_clients(shipped)

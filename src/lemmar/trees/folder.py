@@ -99,19 +99,24 @@ class FolderTree:
         """The files that were not the same when they were read again."""
         return tuple(self._changed)
 
-    def take(self, sights: Sights, unread: Iterable[str], changing: Iterable[File]) -> None:
-        """Takes up what another look at the same folder has seen, with facts that need not last, and what it could not see."""
+    def take(self, sights: Sights, unread: Iterable[str], changing: Iterable[File], same_disk: bool = True) -> None:
+        """Takes up what another look at the same folder has seen, with facts that need not last, and what it could not see. From another machine, or
+        by another way to the disk, facts are not comparable.
+        """
         self._changed.update(dict.fromkeys(changing))
         for file, sight in sights.files.items():
             if self._digests.setdefault(file, Digest(sight.digest)) != sight.digest:
                 self._changed[file] = None
-            if sight.facts is not None and self._seen.setdefault(file, sight.facts) != sight.facts:
+            if same_disk and sight.facts is not None and self._seen.setdefault(file, sight.facts) != sight.facts:
                 self._changed[file] = None
-        for folder, seen in sights.folders.items():
+        for folder, sight in sights.folders.items():
+            seen = sight if same_disk else sight._replace(facts=None)
             if self._folders.setdefault(folder, seen).digest != seen.digest:
                 self._changed[File(folder)] = None
         self._asked.update(sights.asked)
-        self._ignoring.take(sights.ignoring, sights.index)
+        index = sights.index if same_disk or sights.index is None else sights.index._replace(facts=None)
+        ignoring = sights.ignoring if same_disk else {file: sight._replace(facts=None) for file, sight in sights.ignoring.items()}
+        self._ignoring.take(ignoring, index)
         self._unlisted.update({words: words for words in unread})
 
     def sights(self, files: Iterable[File] | None = None, lasts: bool = True) -> Sights:
