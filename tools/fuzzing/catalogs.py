@@ -64,6 +64,8 @@ SOUND: list[tuple[str, dict[str, Any], str]] = [
     ("json", {}, '{"a": "x", "b.c": "y", "d": {"e": "z", "f.g": ["p", "q"]}, "": "w"}'),
     ("json", {"layout": "records", "fields": _RECORDS}, '{"messages": [{"id": "a", "words": "x"}, {"id": "b.c", "words": ""}]}'),
     ("yaml", {}, "a: x\nb:\n  c: 'y'\n  d.e: \"z\"\n"),
+    ("yaml", {}, "---\n# c\na: x y  # d\n\n\"b\":\n    c: 'it''s' # e\n    # f\n    d:\n      e: \"f: \\n\"\n    g: 1:2#3\nh: ~x\ni:\n"),
+    ("yaml", {"layout": "locale-rooted"}, "'de-AT': # c\n  a: null\n\n  b: w, x:y\n# d\n'no':\n  a: 1_0\n"),
     ("yaml", {"layout": "locale-rooted"}, "de:\n  a: x\n  b.c: y\nfr:\n  a: z\n  d:\n    e: w\n"),
     ("toml", {}, "# c\na = \"x\" # d\n[b]\nc = 'y'\n[d.e]\nf-1 = \"z\"\n[b.g]\nh = ''\n"),
     ("strings", {}, '/* A\n text */\n"a" = "x";\n\n/* far */\n\n// near\n"b" = "y"; "c" = "";\n/* end */\n'),

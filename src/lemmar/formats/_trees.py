@@ -38,7 +38,7 @@ def tree_entries(walk: Walk, root: Node | None, faults: Sequence[Fault], about: 
         if key is None:
             continue
         if key in clashing and path[layout == "locale-rooted"] == key:
-            key = _step(key)
+            key = step(key)
         if label is not None:
             walk.column(label, at=walk.lines.place((top if layout == "locale-rooted" else member).start))
         inside = (node.start, node.end) if not shared else None
@@ -80,12 +80,12 @@ def _plain_column(root: Node) -> Column | None:
         prefix, members = stack[-1]
         for name, node in members:
             if node.kind == "map" or (node.items and _has_branches(node)):
-                stack.append((f"{prefix}{_step(name)}.", iter(_named(node))))
+                stack.append((f"{prefix}{step(name)}.", iter(_named(node))))
                 branches.append(node)
                 break
             if node.kind == "computed" or any(item.kind == "computed" for item in node.items):
                 return None
-            key = f"{prefix}{_step(name)}" if len(stack) > 1 else name
+            key = f"{prefix}{step(name)}" if len(stack) > 1 else name
             if node.kind == "list":
                 found = entry_of_forms(key, _forms_of(node))
                 if found.rare["forms"]:
@@ -264,9 +264,9 @@ def _split_path(path: _Path, layout: str) -> tuple[str | None, str | None]:
         label, path = path[0], path[1:]
     elif layout == "locale-leaved":
         label, path = path[-1], path[:-1]
-    return label, ".".join(map(_step, path)) if len(path) > 1 else path[0] if path else None
+    return label, ".".join(map(step, path)) if len(path) > 1 else path[0] if path else None
 
 
-def _step(name: str) -> str:
+def step(name: str) -> str:
     """A step of a key of several."""
     return name.replace(".", "\\.") if "." in name else name

@@ -12,12 +12,13 @@ from collections.abc import Iterator
 
 from lemmar.documents.nodes import Node
 from lemmar.documents.quoting import quoted
+from lemmar.documents.yamllines import plain_lines
 from lemmar.documents.yamltext import implicit_kind, scan
 from lemmar.formats._encoding import Hole
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
-from lemmar.formats._reading import Reading, ReadOptions
-from lemmar.formats._trees import LAYOUTS, plain_reading, tree_entries
+from lemmar.formats._reading import Column, Keys, Reading, ReadOptions
+from lemmar.formats._trees import LAYOUTS, plain_reading, step, tree_entries
 from lemmar.text import Lines, decode
 
 
@@ -47,8 +48,60 @@ def quick(data: bytes, options: ReadOptions) -> Reading | None:
     if options.layout not in ("by-file", "locale-rooted"):
         return None
     text = decode(data, options.encoding)
-    root, faults, typed = scan(text.text) if text.fault is None and not text.mark else (None, [], [])
+    if text.fault is not None or text.mark:
+        return None
+    found = _by_lines(text.text, options)
+    if found is not None:
+        return found
+    root, faults, typed = scan(text.text)
     return plain_reading(root, options, Lines(text.text)) if root is not None and not faults and not typed else None
+
+
+def _by_lines(text: str, options: ReadOptions) -> Reading | None:
+    """The reading of a document of plain lines; None where it is another, or a key is there twice."""
+    lines = plain_lines(text)
+    if lines is None:
+        return None
+    rooted = options.layout == "locale-rooted"
+    labels: dict[str, dict[str, str | None]] = {}
+    held: dict[str, str | None] = {}
+    prefixes: list[tuple[int, str]] = []
+    steps: set[tuple[str, str]] = set()
+    prefix, depth = "", 0
+    for column, key, value, is_branch in lines:
+        if column < depth or (prefixes and column <= prefixes[-1][0]):
+            while prefixes and prefixes[-1][0] >= column:
+                prefixes.pop()
+            prefix = prefixes[-1][1] if prefixes else ""
+        depth = column
+        if (prefix, key) in steps:
+            return None
+        steps.add((prefix, key))
+        if rooted and not column:
+            if not is_branch:
+                return None
+            held = labels[key] = {}
+            prefixes.append((column, ""))
+            prefix = ""
+            continue
+        whole = f"{prefix}{step(key)}" if prefix or is_branch else key
+        if is_branch:
+            prefix = f"{whole}."
+            prefixes.append((column, prefix))
+            continue
+        if whole in held:
+            return None
+        held[whole] = value
+    if not rooted:
+        return Reading((Column(None, Keys(held), tuple(held.values())),))
+    places = Lines(text)
+    found = []
+    for label, texts in labels.items():
+        start = re.search(rf"^[\"']?{re.escape(label)}[\"']?:", text, re.MULTILINE)
+        if start is None:
+            return None
+        found.append(Column(label, Keys(texts), tuple(texts.values()), at=places.place(start.start())))
+    return Reading(tuple(found))
 
 
 def likely(data: bytes) -> bool:

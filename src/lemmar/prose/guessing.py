@@ -111,30 +111,38 @@ def guess(texts: Iterable[str], expected: str) -> Guess | None:
         number += len(words)
         if number >= _FIRST_WORDS and not looked:
             looked = True
-            best, score, wanted = _scored(counts, expected)
-            if best == expected or score < max(_TOO_LITTLE * number, 1.5 * wanted):
-                return _judged(counts, number, expected)
+            first = _scored(counts, expected)
+            if first.language == expected or first.score < max(_TOO_LITTLE * number, 1.5 * first.wanted):
+                return _judged(counts, number, expected, first)
         if number > _MOST_WORDS:
             break
-    return _judged(counts, number, expected)
+    return _judged(counts, number, expected, _scored(counts, expected))
 
 
-def _scored(counts: Counter[str], expected: str) -> tuple[str, float, float]:
-    """The language that has most of the words, its score, and that of the one *expected*; no language where none has any."""
+class _Scored(NamedTuple):
+    """The language that has most of some words (empty where none has any), its score, and that of the one wanted."""
+
+    language: str
+    score: float
+    wanted: float
+
+
+def _scored(counts: Counter[str], expected: str) -> _Scored:
     weights = _weights()
     scores: dict[str, float] = {}
-    for word, count in counts.items():
-        for language, weight in weights.get(word, ()):
+    for word in sorted(counts.keys() & weights.keys()):  # in one order, as sums of fractions depend on it
+        count = counts[word]
+        for language, weight in weights[word]:
             scores[language] = scores.get(language, 0.0) + weight * count
     if not scores:
-        return "", 0.0, 0.0
+        return _Scored("", 0.0, 0.0)
     most = max(scores.values())
     best = min(language for language, score in scores.items() if score == most)
-    return best, scores[best], scores.get(expected, 0.0)
+    return _Scored(best, most, scores.get(expected, 0.0))
 
 
-def _judged(counts: Counter[str], total: int, expected: str) -> Guess | None:
-    best, score, wanted = _scored(counts, expected)
+def _judged(counts: Counter[str], total: int, expected: str, scored: _Scored) -> Guess | None:
+    best, score, wanted = scored
     if not best:
         return None
     other = _alien(counts, expected, total)
@@ -144,5 +152,5 @@ def _judged(counts: Counter[str], total: int, expected: str) -> Guess | None:
 
 def _alien(counts: Counter[str], language: str, total: int) -> float:
     """The share of words with letters that the language does not have."""
-    own = _alphabet(language)
-    return sum(count for word, count in counts.items() if not own.issuperset(word)) / total
+    others = set("".join(counts)) - _alphabet(language)
+    return sum(count for word, count in counts.items() if not others.isdisjoint(word)) / total if others else 0.0
