@@ -1091,6 +1091,15 @@ PLAIN = {
         }
     ),
     "json": lambda: json.dumps(dict(_ROWS)),
+    "stringsdict": lambda: (
+        "<plist><dict>"
+        + "".join(
+            f"<key>{key}</key><dict><key>NSStringLocalizedFormatKey</key><string>%#@n@</string><key>n</key><dict>"
+            f"<key>other</key><string>{text}</string></dict></dict>"
+            for key, text in _ROWS
+        )
+        + "</dict></plist>"
+    ),
     "yaml": lambda: "".join(f"{key}: {text}\n" for key, text in _ROWS),
     "code": lambda: f"export default {json.dumps(dict(_ROWS))};\n",
     "arb": lambda: json.dumps({"@@locale": "de", **dict(_ROWS)}),

@@ -63,6 +63,38 @@ _RECORDS = {"list": "/messages", "key": "id", "text": "words"}
 SOUND: list[tuple[str, dict[str, Any], str]] = [
     ("json", {}, '{"a": "x", "b.c": "y", "d": {"e": "z", "f.g": ["p", "q"]}, "": "w"}'),
     ("json", {"layout": "records", "fields": _RECORDS}, '{"messages": [{"id": "a", "words": "x"}, {"id": "b.c", "words": ""}]}'),
+    (
+        "ts-xml",
+        {},
+        '<?xml version="1.0" encoding="utf-8"?>\n<!DOCTYPE TS>\n<TS version="2.1" language="pl">\n<context>\n <name>A&amp;b</name>\n <message>\n'
+        '  <location filename="a.cpp" line="1"/>\n  <source>x %1</source>\n  <comment>c</comment>\n  <extracomment> e </extracomment>\n'
+        '  <translatorcomment>t</translatorcomment>\n  <translation type="unfinished">y &lt;b&gt;</translation>\n </message>\n'
+        ' <message id="k"><source>z</source><translation type="vanished">w</translation></message>\n</context>\n<context><name>B</name>\n'
+        ' <message numerus="yes">\n  <source>%n</source>\n  <translation>\n   <numerusform>o &amp;lt;</numerusform>\n'
+        '   <numerusform>f</numerusform>\n   <numerusform></numerusform>\n  </translation>\n </message>\n</context>\n</TS>\n',
+    ),
+    (
+        "xaml",
+        {},
+        '<ResourceDictionary xmlns="http://schemas.microsoft.com/winfx/2006/xaml/presentation"\n xmlns:x="http://schemas.microsoft.com/winfx/2006/xaml"'
+        ' xmlns:s="clr-namespace:System;assembly=mscorlib">\n <s:String x:Key="a b">x &amp;  y</s:String>\n <s:String x:Key="c">z</s:String>\n'
+        " <String x:Key=\"d\"> w\n</String>\n</ResourceDictionary>\n",
+    ),
+    (
+        "android-xml",
+        {},
+        '<resources>\n  <string name="a">x &amp; y</string>\n  <plurals name="b">\n    <item quantity="one">%d z</item>\n    <item quantity="other">%d &lt; "w "</item>\n'
+        '  </plurals>\n  <string-array name="c">\n    <item>p</item><item>q</item>\n  </string-array>\n</resources>\n',
+    ),
+    (
+        "stringsdict",
+        {},
+        '<?xml version="1.0" encoding="UTF-8"?>\n<!DOCTYPE plist PUBLIC "-//x//y" "z">\n<plist version="1.0">\n<dict>\n <key>a</key>\n <dict>\n'
+        "  <key>NSStringLocalizedFormatKey</key>\n  <string>b %#@n@ c</string>\n  <key>n</key>\n  <dict>\n   <key>NSStringFormatSpecTypeKey</key>\n"
+        "   <string>NSStringPluralRuleType</string>\n   <key>one</key><string>%d d</string>\n   <key>other</key>\n   <string>%d &amp; e</string>\n"
+        "  </dict>\n </dict>\n <key>f</key><dict><key>NSStringLocalizedFormatKey</key><string>%#@m@</string><key>m</key><dict><key>many</key>"
+        "<string>g</string></dict></dict>\n</dict>\n</plist>\n",
+    ),
     ("yaml", {}, "a: x\nb:\n  c: 'y'\n  d.e: \"z\"\n"),
     ("yaml", {}, "---\n# c\na: x y  # d\n\n\"b\":\n    c: 'it''s' # e\n    # f\n    d:\n      e: \"f: \\n\"\n    g: 1:2#3\nh: ~x\ni:\n"),
     ("yaml", {"layout": "locale-rooted"}, "'de-AT': # c\n  a: null\n\n  b: w, x:y\n# d\n'no':\n  a: 1_0\n"),

@@ -196,7 +196,7 @@ def _scan_xml(text: str) -> tuple[Node | None, list[Fault]]:
             continue
         start, end = element.open.start, element.end
         raw = text[element.open.end : element.close.start] if element.close else ""
-        inner = unescape(raw)
+        inner = unescape(raw.replace("\r\n", "\n").replace("\r", "\n") if "\r" in raw else raw)
         other = _OTHER_ENTITY.search(raw) if name in ("key", "string") and "&" in raw else None
         if other:
             named = other.group().endswith(";") and len(other.group()) > 2

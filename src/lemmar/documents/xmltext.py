@@ -118,16 +118,20 @@ class PlainEntries:
     of another form, an entity, a character that XML forbids, another encoding) there is no short way.
     """
 
-    def __init__(self, entry: str, *around: str) -> None:
-        """*around* are the elements that are open around all entries, the innermost first."""
+    def __init__(self, entry: str, *around: str, doctype: str = "", raw: frozenset[int] = frozenset()) -> None:
+        """*around* are the elements that are open around all entries, the innermost first; a document type of the name *doctype* may stand before
+        them. In the groups *raw* references stay as they are.
+        """
+        self._doctype = re.compile(rf'<!DOCTYPE {doctype}(?: PUBLIC "[^"<>]*" "[^"<>]*")?>') if doctype else None
+        self._raw = raw
         self._entry = re.compile(entry)
         self._closing = "".join(f"</{name}>" for name in around)
         self._closed = re.compile("".join(rf"[ \t\r\n]*+</{re.escape(name)}>" for name in around) + r"[ \t\r\n]*+")
         self._groups = self._entry.groups + 1
-        self._prologs: dict[str, bool] = {}
+        self._prologs: dict[str, etree._Element | None] = {}
 
-    def split(self, data: bytes) -> tuple[str, list[list[str]]] | None:
-        """What stands before the first entry, and each of the form's groups for all entries; None if there is no short way."""
+    def split(self, data: bytes) -> PlainDocument | None:
+        """The document, taken apart; None if there is no short way."""
         try:
             text = data.decode("utf-8-sig")
         except UnicodeDecodeError:
@@ -136,7 +140,9 @@ class PlainEntries:
             return None
         if "\r" in text:
             text = text.replace("\r\n", "\n").replace("\r", "\n")
-        if "]]>" in text or "<!" in text or data.translate(None, _NO_CONTROLS) or b"\xef\xbf\xbe" in data or b"\xef\xbf\xbf" in data:
+        if "]]>" in text or ("<!" in text and not self._has_one_doctype(text)):
+            return None
+        if data.translate(None, _NO_CONTROLS) or b"\xef\xbf\xbe" in data or b"\xef\xbf\xbf" in data:
             return None
         parts = self._entry.split(text)
         between = parts[:: self._groups]
@@ -144,23 +150,44 @@ class PlainEntries:
             self._closed.fullmatch(between[-1]) is None
             or len(between) < 2
             or "".join(between[1:-1]).strip(" \t\r\n")
-            or not self._sound(between[0])
+            or (root := self._root(between[0])) is None
         ):
             return None
         groups = [parts[index :: self._groups] for index in range(1, self._groups)]
         if "&" in text:
             if _OTHER_REFERENCE.search(text):
                 return None
-            groups = [[unescape(piece) if piece and "&" in piece else piece for piece in group] for group in groups]
-        return between[0], groups
+            groups = [
+                group if number in self._raw else [unescape(piece) if piece and "&" in piece else piece for piece in group]
+                for number, group in enumerate(groups)
+            ]
+        return PlainDocument(root, between[0], groups)
 
-    def _sound(self, prolog: str) -> bool:
-        known = self._prologs.get(prolog)
-        if known is None:
+    def _has_one_doctype(self, text: str) -> bool:
+        return self._doctype is not None and text.count("<!") == 1 and self._doctype.search(text[:_MOST_BEFORE]) is not None
+
+    def _root(self, prolog: str) -> etree._Element | None:
+        """The document's root without its entries; None where what stands before them is not sound."""
+        if prolog not in self._prologs:
             utf8 = re.search(r"encoding\s*=\s*[\"']utf-8[\"']", prolog, re.IGNORECASE) or "encoding" not in prolog.partition("?>")[0]
             root, faults = parse((prolog + self._closing).encode("utf-8"))
-            known = self._prologs[prolog] = bool(utf8) and root is not None and not faults
-        return known
+            if len(self._prologs) >= _MOST_PROLOGS:
+                self._prologs.clear()
+            self._prologs[prolog] = root if utf8 and not faults else None
+        return self._prologs[prolog]
+
+
+_MOST_PROLOGS = 1_000
+#: A document type stands in so many of the first characters.
+_MOST_BEFORE = 2_000
+
+
+class PlainDocument(NamedTuple):
+    """A document of plain entries: its root without them, what stands before the first, and each of the form's groups for all of them."""
+
+    root: etree._Element
+    prolog: str
+    groups: list[list[str]]
 
 
 class TagToken(Struct):

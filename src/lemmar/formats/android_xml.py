@@ -9,14 +9,14 @@ reference such as ``@string/other`` is read as it is written.
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from typing import TYPE_CHECKING, Any
 
-from lemmar.documents.xmltext import Element, PlainEntries, declared_encoding, elements, local_name
+from lemmar.documents.xmltext import Element, PlainEntries, declared_encoding, elements, local_name, unescape
 from lemmar.formats._encoding import Hole, with_markup, xml_escape, xml_text
 from lemmar.formats._entries import Entry, Walk, entry_of_forms
 from lemmar.formats._format import Format
-from lemmar.formats._reading import Column, Keys, Reading, ReadOptions
+from lemmar.formats._reading import NONE_RARE, Column, Keys, Rare, Reading, ReadOptions
 from lemmar.formats._xml import document, placed, quick_reading
 
 if TYPE_CHECKING:
@@ -42,7 +42,14 @@ _SHORT = {"n": "\n", "t": "\t"}
 
 
 _TAG = re.compile(r"<[^<>]*>")
-_PLAIN = PlainEntries(r'<string name="([^"<&\s]+)">([^<]*)</string>', "resources")
+_PLAIN = PlainEntries(
+    r'<string name="([^"<&\s]+)">([^<]*)</string>'
+    r'|<plurals name="([^"<&\s]+)">[ \t\n]*((?:<item quantity="[a-z]+">[^<]*</item>[ \t\n]*)+)</plurals>'
+    r'|<string-array name="([^"<&\s]+)">[ \t\n]*((?:<item>[^<]*</item>[ \t\n]*)+)</string-array>',
+    "resources",
+    raw=frozenset({3, 5}),
+)
+_PLAIN_ITEM = re.compile(r'<item(?: quantity="([a-z]+)")?>([^<]*)</item>')
 
 
 def resource_text(raw: str) -> str:
@@ -140,20 +147,39 @@ def _is_text(element: etree._Element) -> bool:
 
 def _plain_column(data: bytes) -> Column | None:
     found = _PLAIN.split(data)
-    if found is None or any(name in found[0] for name in ("<string", "locale", "<item", "<array")):
+    if found is None or any(name in found.prolog for name in ("<string", "<plurals", "locale", "<item", "<array")):
         return None
-    names, texts = found[1]
+    names, texts, plurals, forms, arrays, items = found.groups
+    several: dict[int, Mapping[str, str]] = {}
+    if any(plurals) or any(arrays):
+        names = [name or plural or array for name, plural, array in zip(names, plurals, arrays, strict=True)]
+        for index, (held, listed) in enumerate(zip(forms, items, strict=True)):
+            if held or listed:
+                entry = _plain_forms(names[index], held or listed)
+                if entry is None:
+                    return None
+                several[index] = entry.rare["forms"]
+                texts[index] = entry.text or ""
     keys = Keys(names)
     if len(keys.all) != len(keys):
         return None
-    blob = "\0".join(texts)
+    single = [text for index, text in enumerate(texts) if index not in several] if several else texts
+    blob = "\0".join(single)
     if _REFUSED_SIGNS.search(blob) or (
-        _SEVERAL.search(blob) and any(text.count("%") > 1 and _unnumbered(resource_text(text)) for text in texts)
+        _SEVERAL.search(blob) and any(text.count("%") > 1 and _unnumbered(resource_text(text)) for text in single)
     ):
         return None
     special = blob[:1] == " " or blob[-1:] == " " or any(sign in blob for sign in _SPECIAL_SIGNS)
-    read = tuple(map(resource_text, texts)) if special else tuple(texts)
-    return Column(None, keys, read)
+    read = [text if index in several else resource_text(text) for index, text in enumerate(texts)] if special else texts
+    return Column(None, keys, tuple(read), Rare(forms=several) if several else NONE_RARE)
+
+
+def _plain_forms(name: str, inner: str) -> Entry | None:
+    """An entry of the items in *inner*, which are plain; None where the resource compiler refuses one."""
+    items = [(quantity, unescape(text)) for quantity, text in _PLAIN_ITEM.findall(inner)]
+    if any(refused(text, is_formatted=False) for _, text in items):
+        return None
+    return entry_of_forms(name, {quantity or str(number): resource_text(text) for number, (quantity, text) in enumerate(items)})
 
 
 def _name(element: etree._Element) -> str:

@@ -55,9 +55,9 @@ def _entries(root: etree._Element) -> Iterator[Entry]:
 
 def _plain_column(data: bytes) -> Column | None:
     found = _PLAIN.split(data)
-    if found is None or "<data" in found[0]:
+    if found is None or "<data" in found.prolog:
         return None
-    names, texts, comments = found[1]
+    names, texts, comments = found.groups
     keys = Keys(names)
     if len(keys.all) != len(keys) or any(name.startswith(">>") for name in names):
         return None

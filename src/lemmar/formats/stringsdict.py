@@ -7,17 +7,56 @@ forms are those of the first; the others' variables stay as they are written.
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 
 from lemmar.documents.nodes import Node
 from lemmar.documents.propertylist import inside_tags, scan
+from lemmar.documents.xmltext import PlainEntries, unescape
 from lemmar.formats._encoding import xml_escape, xml_text
 from lemmar.formats._entries import Entry, Walk, entry_of_forms
 from lemmar.formats._format import Format
+from lemmar.formats._reading import Column, Keys, Rare, Reading, ReadOptions
 from lemmar.formats._trees import tree_entries
 from lemmar.tags import CATEGORIES
 
 _VARIABLE = re.compile(r"%(?:[0-9]+\$)?#@([^@]+)@")
+
+
+_PLAIN = PlainEntries(
+    r"<key>([^<]*)</key>[ \t\n]*<dict>[ \t\n]*<key>NSStringLocalizedFormatKey</key>[ \t\n]*<string>([^<]*)</string>[ \t\n]*"
+    r"<key>([^<&]*)</key>[ \t\n]*<dict>[ \t\n]*((?:<key>[A-Za-z]+</key>[ \t\n]*<string>[^<]*</string>[ \t\n]*)+)</dict>[ \t\n]*</dict>",
+    *("dict", "plist"),
+    doctype="plist",
+    raw=frozenset({3}),
+)
+_PLAIN_MEMBER = re.compile(r"<key>([A-Za-z]+)</key>[ \t\n]*<string>([^<]*)</string>")
+
+
+def quick(data: bytes, options: ReadOptions) -> Reading | None:
+    """By one expression, where all messages have one number and are there once."""
+    found = _PLAIN.split(data)
+    if found is None or found.root.tag != "plist" or [child.tag for child in found.root] != ["dict"] or "<key" in found.prolog:
+        return None
+    if not found.prolog.lstrip().startswith(("<?xml", "<!DOCTYPE", "<plist")):  # else it is read as a list of the older kind
+        return None
+    if any(len(child) or (child.text or "").strip() for child in found.root):
+        return None
+    texts: dict[str, str | None] = {}
+    several: dict[int, Mapping[str, str]] = {}
+    for key, pattern, name, inner in zip(*found.groups, strict=True):
+        variable = _VARIABLE.search(pattern)
+        members = _PLAIN_MEMBER.findall(inner)
+        held = {member: unescape(text) for member, text in members}
+        if key in texts or variable is None or variable[1] != name or len(held) != len(members):
+            return None
+        before, after = pattern[: variable.start()], pattern[variable.end() :]
+        forms = {category: f"{before}{held[category]}{after}" for category in CATEGORIES if category in held}
+        if not forms:
+            return None
+        entry = entry_of_forms(key, forms)
+        several[len(texts)] = entry.rare["forms"]
+        texts[key] = entry.text
+    return Reading((Column(None, Keys(texts), tuple(texts.values()), Rare(forms=several)),))
 
 
 def _child(node: Node, name: str) -> Node | None:
@@ -68,6 +107,7 @@ FORMAT = Format(
     name="stringsdict",
     suffixes=(".stringsdict",),
     entries=entries,
+    quick=quick,
     encode=xml_text,
     escape=xml_escape,
     takes_wide="any",

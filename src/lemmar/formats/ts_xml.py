@@ -12,11 +12,11 @@ from collections.abc import Iterator
 from functools import lru_cache
 from typing import TYPE_CHECKING
 
-from lemmar.documents.xmltext import Element, declared_encoding, elements, unescape
+from lemmar.documents.xmltext import Element, PlainEntries, declared_encoding, elements, unescape
 from lemmar.formats._encoding import Hole, xml_escape, xml_text
-from lemmar.formats._entries import Entry, Walk
+from lemmar.formats._entries import Entry, Gathering, Walk
 from lemmar.formats._format import Format
-from lemmar.formats._reading import Reading, ReadOptions
+from lemmar.formats._reading import Column, Reading, ReadOptions
 from lemmar.formats._xml import document, placed, quick_reading
 from lemmar.tags import LanguageTag, read_spelling, whole_number_categories, whole_numbers
 
@@ -29,8 +29,61 @@ _GONE = ("vanished", "obsolete")
 
 
 def quick(data: bytes, options: ReadOptions) -> Reading | None:
-    """By the parser alone, where nothing is wrong."""
-    return quick_reading(data, _is_root, _entries, lambda root: root.get("language"))
+    """By one expression where all messages are plain, else by the parser alone, where nothing is wrong."""
+    plain = _plain_column(data)
+    return Reading((plain,)) if plain is not None else quick_reading(data, _is_root, _entries, lambda root: root.get("language"))
+
+
+_PLAIN = PlainEntries(
+    r"<context>[ \t\n]*<name>([^<]*)</name>|(</context>)|<message(?: id=\"([^\"<&\t\n]+)\")?(?: numerus=\"yes\")?>[ \t\n]*"
+    r"(?:<location(?: filename=\"[^\"<&]*\")?(?: line=\"[^\"<&]*\")?/>[ \t\n]*)*<source>([^<]*)</source>[ \t\n]*"
+    r"(?:<comment>([^<]*)</comment>[ \t\n]*)?(?:<extracomment>([^<]*)</extracomment>[ \t\n]*)?"
+    r"(?:<translatorcomment>([^<]*)</translatorcomment>[ \t\n]*)?<translation(?: type=\"([a-z]+)\")?>"
+    r"(?:([^<]*)|[ \t\n]*((?:<numerusform>[^<]*</numerusform>[ \t\n]*)+))</translation>[ \t\n]*</message>",
+    "TS",
+    doctype="TS",
+    raw=frozenset({9}),
+)
+_FORM = re.compile(r"<numerusform>([^<]*)</numerusform>")
+
+
+def _plain_column(data: bytes) -> Column | None:
+    """The messages of a document of plain ones; None where it is another, or a key is there twice."""
+    found = _PLAIN.split(data)
+    if found is None or found.root.tag != "TS" or any(name in found.prolog for name in ("<context", "<message")):
+        return None
+    mark = found.root.get("language")
+    column = Gathering()
+    context: str | None = None
+    for name, closed, number, source, comment, *notes, kind, whole, several in zip(*found.groups, strict=True):
+        if source is None:
+            if (context is None) == bool(closed):
+                return None
+            context = None if closed else name
+            continue
+        if context is None:
+            return None
+        if kind in _GONE:
+            continue
+        forms = [unescape(form) for form in _FORM.findall(several)] if several else []
+        text = forms[-1] if forms else whole or ""
+        key = _key(context, number, source, comment or "")
+        if key in column.index:
+            return None
+        index = column.add(key, text or None)
+        rare = column.rare
+        if source:
+            rare.setdefault("source", {})[index] = source
+        if comment:
+            rare.setdefault("context", {})[index] = comment
+        said = "\n".join(note for each in notes if each and (note := each.strip()))
+        if said:
+            rare.setdefault("comment", {})[index] = said
+        if any(forms) and (named := _named_forms(forms, mark)):
+            rare.setdefault("forms", {})[index] = named
+        if kind == "unfinished" and text:
+            rare.setdefault("state", {})[index] = "unfinished"
+    return column.column(mark=mark) if context is None else None
 
 
 def entries(walk: Walk) -> Iterator[Entry]:

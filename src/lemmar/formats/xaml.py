@@ -10,23 +10,47 @@ import re
 from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
-from lemmar.documents.xmltext import Element, declared_encoding, elements, local_name
+from lemmar.documents.xmltext import Element, PlainEntries, declared_encoding, elements, local_name
 from lemmar.formats._encoding import Hole, xml_escape, xml_text
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
-from lemmar.formats._reading import Reading, ReadOptions
+from lemmar.formats._reading import Column, Keys, Reading, ReadOptions
 from lemmar.formats._xml import document, placed, quick_reading
 
 if TYPE_CHECKING:
     from lxml import etree
 
 _KEY = "{http://schemas.microsoft.com/winfx/2006/xaml}Key"
+_ROOT = "ResourceDictionary"
 _SPACE = "{http://www.w3.org/XML/1998/namespace}space"
 
 
 def quick(data: bytes, options: ReadOptions) -> Reading | None:
-    """By the parser alone, where nothing is wrong."""
-    return quick_reading(data, _is_root, _entries, lambda _root: None)
+    """By one expression where all entries are plain, else by the parser alone, where nothing is wrong."""
+    plain = _plain_column(data)
+    return Reading((plain,)) if plain is not None else quick_reading(data, _is_root, _entries, lambda _root: None)
+
+
+_PLAIN = PlainEntries(r"<((?:[A-Za-z]+:)?String) x:Key=\"([^\"<&\t\n]+)\">([^<]*)</\1>", "ResourceDictionary")
+_FOLDED = re.compile(r"[\t\n]|  |\0 | \0")
+
+
+def _plain_column(data: bytes) -> Column | None:
+    """The entries of a document of plain ones; None where it is another, or a key is there twice."""
+    found = _PLAIN.split(data)
+    if found is None or "String" in found.prolog or found.root.get(_SPACE) is not None or found.root.tag.rpartition("}")[2] != _ROOT:
+        return None
+    elements_of, names, texts = found.groups
+    prefixes = {name.rpartition(":")[0] for name in elements_of}
+    known = found.root.nsmap
+    if known.get("x") != _KEY[1:].partition("}")[0] or not all(prefix in known for prefix in prefixes if prefix):
+        return None
+    keys = Keys(names)
+    if len(keys.all) != len(keys):
+        return None
+    if _FOLDED.search("\0".join(("", *texts, ""))):
+        texts = [re.sub(r"[ \t\r\n]+", " ", text).strip(" ") for text in texts]
+    return Column(None, keys, tuple(texts))
 
 
 def entries(walk: Walk) -> Iterator[Entry]:
@@ -38,7 +62,7 @@ def entries(walk: Walk) -> Iterator[Entry]:
 
 
 def _is_root(tag: str) -> bool:
-    return tag.endswith("ResourceDictionary")
+    return tag.endswith(_ROOT)
 
 
 def _entries(root: etree._Element) -> Iterator[Entry]:
@@ -51,7 +75,7 @@ def _entries(root: etree._Element) -> Iterator[Entry]:
         if key and element.tag.rpartition("}")[2] == "String":
             raw = "".join(str(piece) for piece in element.itertext())
             kept = (element.get(_SPACE) or root.get(_SPACE)) == "preserve"
-            yield Entry(key, raw if kept else re.sub(r"[ \t\r\n]+", " ", raw).strip(), rare={"comment": comment})
+            yield Entry(key, raw if kept else re.sub(r"[ \t\r\n]+", " ", raw).strip(" "), rare={"comment": comment})
         comment = None
 
 
@@ -63,7 +87,7 @@ def _named(text: str) -> Iterator[tuple[str, Element, Element | None]]:
 
 def encode(text: str, hole: Hole) -> str:
     """Character data. Raises `ValueError` for white space that readers fold."""
-    if text != re.sub(r"[ \t\r\n]+", " ", text).strip() and 'xml:space="preserve"' not in hole.document:
+    if text != re.sub(r"[ \t\r\n]+", " ", text).strip(" ") and 'xml:space="preserve"' not in hole.document:
         raise ValueError("white space at the ends, or more than one blank, is folded here")
     return xml_text(text, hole)
 

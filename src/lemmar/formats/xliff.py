@@ -57,16 +57,16 @@ def _plain_column(data: bytes) -> Column | None:
         return None
     old = b"<trans-unit" in data
     found = _PLAIN[0 if old else 1].split(data)
-    if found is None or "<trans-unit" in found[0] or "<unit" in found[0] or "<group" in found[0]:
+    if found is None or "<trans-unit" in found.prolog or "<unit" in found.prolog or "<group" in found.prolog:
         return None
     if old:
-        names, sources, states, targets, notes = found[1]
+        names, sources, states, targets, notes = found.groups
     else:
-        names, notes, states, sources, targets = found[1]
+        names, notes, states, sources, targets = found.groups
     keys = Keys(names)
-    root, _ = parse((found[0] + "".join(f"</{name}>" for name in (("body",) if old else ()) + ("file", "xliff"))).encode())
-    file = root[0] if root is not None and len(root) else None
-    if len(keys.all) != len(keys) or root is None or file is None or local_name(str(root.tag).rpartition("}")[2]) != "xliff":
+    root = found.root
+    file = root[0] if len(root) else None
+    if len(keys.all) != len(keys) or file is None or local_name(str(root.tag).rpartition("}")[2]) != "xliff":
         return None
     if file.get("translate") == "no":
         return None
