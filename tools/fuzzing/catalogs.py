@@ -63,6 +63,9 @@ _RECORDS = {"list": "/messages", "key": "id", "text": "words"}
 SOUND: list[tuple[str, dict[str, Any], str]] = [
     ("json", {}, '{"a": "x", "b.c": "y", "d": {"e": "z", "f.g": ["p", "q"]}, "": "w"}'),
     ("json", {"layout": "records", "fields": _RECORDS}, '{"messages": [{"id": "a", "words": "x"}, {"id": "b.c", "words": ""}]}'),
+    ("code", {"suffix": ".ts"}, 'export default {\n  a: "x",\n  "b.c": \'y \\\' z\',\n  d: {\n    e: "f\\n",\n    $g: { h: "" }\n  },\n  i: "j",\n};\n'),
+    ("code", {"suffix": ".js"}, "module.exports = {a: 'x', b: {c: 'y'}}\n"),
+    ("code", {"suffix": ".php"}, "<?php\n\nreturn [\n    'a' => 'x \\' y',\n    \"b\" => [\n        'c.d' => \"z\",\n        'e' => [ 'f' => '' ]\n    ],\n];\n"),
     (
         "ts-xml",
         {},

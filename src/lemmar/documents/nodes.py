@@ -93,3 +93,14 @@ def _children(node: Node, name: str) -> list[Node]:
         if re.fullmatch(r"0|[1-9][0-9]*", name) and int(name) < len(node.items):
             return [node.items[int(name)]]
     return []
+
+
+class Plain(NamedTuple):
+    """A member of a document that was read the short way, without places: a key with its text, None for nothing, or with deeper members below it.
+    Those of one map have the same *level*.
+    """
+
+    level: int
+    key: str
+    text: str | None
+    is_branch: bool

@@ -8,19 +8,8 @@ from __future__ import annotations
 
 import re
 from itertools import pairwise
-from typing import NamedTuple
 
-from lemmar.documents.nodes import MAX_DEPTH
-
-
-class Line(NamedTuple):
-    """A key with its text, None for nothing, or with deeper lines below it. *column* counts the blanks before it."""
-
-    column: int
-    key: str
-    text: str | None
-    is_branch: bool
-
+from lemmar.documents.nodes import MAX_DEPTH, Plain
 
 # A plain scalar begins with no indicator, holds no ": " and no " #", and ends with no blank (YAML 1.1, 9.1.3 and 5.3).
 _LINE = re.compile(
@@ -42,7 +31,7 @@ _ESCAPE = re.compile(r"\\(.)")
 _ESCAPED = {"n": "\n", "t": "\t"}
 
 
-def plain_lines(text: str) -> list[Line] | None:
+def plain_lines(text: str) -> list[Plain] | None:
     """The keys of a document in their order; None where there is no short way."""
     if _ODD.search(text) is not None:
         return None
@@ -78,7 +67,7 @@ def plain_lines(text: str) -> list[Line] | None:
             value = single.replace("''", "'") if single is not None else None
         if is_branch and (plain or double or single) is not None:
             return None
-        lines.append(Line(column, key, value, is_branch))
+        lines.append(Plain(column, key, value, is_branch))
     return lines
 
 

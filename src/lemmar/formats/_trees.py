@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from typing import Any, NamedTuple
 
 from msgspec.structs import replace
 
-from lemmar.documents.nodes import Fault, Member, Node, PointerError, point
+from lemmar.documents.nodes import Fault, Member, Node, Plain, PointerError, point
 from lemmar.formats._entries import Entry, Walk, entry_of_forms
 from lemmar.formats._reading import NONE_RARE, NOTHING, Column, Keys, Rare, Reading, ReadOptions
 from lemmar.text import Lines
@@ -99,6 +99,32 @@ def _plain_column(root: Node) -> Column | None:
     if len(set(keys)) != len(keys) or any(len({member.key for member in node.members}) != len(node.members) for node in branches):
         return None
     return Column(None, Keys(keys), tuple(texts), Rare(forms=forms) if forms else NONE_RARE)
+
+
+def column_of(members: Iterable[Plain]) -> Column | None:
+    """The entries of a document that was read the short way; None where a key is there twice."""
+    held: dict[str, str | None] = {}
+    branches: list[tuple[int, str]] = []
+    seen: set[tuple[str, str]] = set()
+    prefix, top = "", None
+    for level, key, text, is_branch in members:
+        top = level if top is None else top
+        if branches and level <= branches[-1][0]:
+            while branches and branches[-1][0] >= level:
+                branches.pop()
+            prefix = branches[-1][1] if branches else ""
+        if (prefix, key) in seen:
+            return None
+        seen.add((prefix, key))
+        whole = f"{prefix}{step(key)}" if is_branch or level != top else key
+        if is_branch:
+            prefix = f"{whole}."
+            branches.append((level, prefix))
+        elif whole in held:
+            return None
+        else:
+            held[whole] = text
+    return Column(None, Keys(held), tuple(held.values()))
 
 
 def _named(node: Node) -> list[tuple[str, Node]]:

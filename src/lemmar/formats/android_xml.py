@@ -43,13 +43,13 @@ _SHORT = {"n": "\n", "t": "\t"}
 
 _TAG = re.compile(r"<[^<>]*>")
 _PLAIN = PlainEntries(
-    r'<string name="([^"<&\s]+)">([^<]*)</string>'
-    r'|<plurals name="([^"<&\s]+)">[ \t\n]*((?:<item quantity="[a-z]+">[^<]*</item>[ \t\n]*)+)</plurals>'
-    r'|<string-array name="([^"<&\s]+)">[ \t\n]*((?:<item>[^<]*</item>[ \t\n]*)+)</string-array>',
+    r'<string name="([^"<&\s]+)">([^<]*+)</string>'
+    r'|<plurals name="([^"<&\s]+)">[ \t\n]*+((?:<item quantity="[a-z]+">[^<]*+</item>[ \t\n]*+)++)</plurals>'
+    r'|<string-array name="([^"<&\s]+)">[ \t\n]*+((?:<item>[^<]*+</item>[ \t\n]*+)++)</string-array>',
     "resources",
     raw=frozenset({3, 5}),
 )
-_PLAIN_ITEM = re.compile(r'<item(?: quantity="([a-z]+)")?>([^<]*)</item>')
+_PLAIN_ITEM = re.compile(r'<item(?: quantity="([a-z]+)")?>([^<]*+)</item>')
 
 
 def resource_text(raw: str) -> str:

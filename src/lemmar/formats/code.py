@@ -15,7 +15,7 @@ from lemmar.formats._encoding import Hole, json_text
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import Reading, ReadOptions
-from lemmar.formats._trees import LAYOUTS, plain_reading, tree_entries
+from lemmar.formats._trees import LAYOUTS, column_of, plain_reading, tree_entries
 from lemmar.languages import in_characters, parse_tolerantly
 from lemmar.text import decode
 
@@ -91,6 +91,11 @@ def quick(data: bytes, options: ReadOptions) -> Reading | None:
     text = decode(data, options.encoding)
     if options.layout != "by-file" or text.fault is not None or text.mark:
         return None
+    language = languages.load(options.suffix)
+    plain = language.plain.members(text.text) if language is not None and language.plain is not None else None
+    column = column_of(plain) if plain is not None else None
+    if column is not None:
+        return Reading((column,))
     root, faults = _tree(text.text, options.suffix)
     if root is None or faults or _is_partial(root):
         return None

@@ -23,13 +23,13 @@ _VARIABLE = re.compile(r"%(?:[0-9]+\$)?#@([^@]+)@")
 
 
 _PLAIN = PlainEntries(
-    r"<key>([^<]*)</key>[ \t\n]*<dict>[ \t\n]*<key>NSStringLocalizedFormatKey</key>[ \t\n]*<string>([^<]*)</string>[ \t\n]*"
-    r"<key>([^<&]*)</key>[ \t\n]*<dict>[ \t\n]*((?:<key>[A-Za-z]+</key>[ \t\n]*<string>[^<]*</string>[ \t\n]*)+)</dict>[ \t\n]*</dict>",
+    r"<key>([^<]*+)</key>[ \t\n]*+<dict>[ \t\n]*+<key>NSStringLocalizedFormatKey</key>[ \t\n]*+<string>([^<]*+)</string>[ \t\n]*+"
+    r"<key>([^<&]*)</key>[ \t\n]*+<dict>[ \t\n]*+((?:<key>[A-Za-z]+</key>[ \t\n]*+<string>[^<]*+</string>[ \t\n]*+)++)</dict>[ \t\n]*+</dict>",
     *("dict", "plist"),
     doctype="plist",
     raw=frozenset({3}),
 )
-_PLAIN_MEMBER = re.compile(r"<key>([A-Za-z]+)</key>[ \t\n]*<string>([^<]*)</string>")
+_PLAIN_MEMBER = re.compile(r"<key>([A-Za-z]+)</key>[ \t\n]*+<string>([^<]*+)</string>")
 
 
 def quick(data: bytes, options: ReadOptions) -> Reading | None:

@@ -35,16 +35,16 @@ def quick(data: bytes, options: ReadOptions) -> Reading | None:
 
 
 _PLAIN = PlainEntries(
-    r"<context>[ \t\n]*<name>([^<]*)</name>|(</context>)|<message(?: id=\"([^\"<&\t\n]+)\")?(?: numerus=\"yes\")?>[ \t\n]*"
-    r"(?:<location(?: filename=\"[^\"<&]*\")?(?: line=\"[^\"<&]*\")?/>[ \t\n]*)*<source>([^<]*)</source>[ \t\n]*"
-    r"(?:<comment>([^<]*)</comment>[ \t\n]*)?(?:<extracomment>([^<]*)</extracomment>[ \t\n]*)?"
-    r"(?:<translatorcomment>([^<]*)</translatorcomment>[ \t\n]*)?<translation(?: type=\"([a-z]+)\")?>"
-    r"(?:([^<]*)|[ \t\n]*((?:<numerusform>[^<]*</numerusform>[ \t\n]*)+))</translation>[ \t\n]*</message>",
+    r"<context>[ \t\n]*+<name>([^<]*+)</name>|(</context>)|<message(?: id=\"([^\"<&\t\n]+)\")?(?: numerus=\"yes\")?>[ \t\n]*+"
+    r"(?:<location(?: filename=\"[^\"<&]*\")?(?: line=\"[^\"<&]*\")?/>[ \t\n]*+)*+<source>([^<]*+)</source>[ \t\n]*+"
+    r"(?:<comment>([^<]*+)</comment>[ \t\n]*+)?(?:<extracomment>([^<]*+)</extracomment>[ \t\n]*+)?"
+    r"(?:<translatorcomment>([^<]*+)</translatorcomment>[ \t\n]*+)?<translation(?: type=\"([a-z]+)\")?>"
+    r"(?:([^<]*+)|[ \t\n]*+((?:<numerusform>[^<]*+</numerusform>[ \t\n]*+)++))</translation>[ \t\n]*+</message>",
     "TS",
     doctype="TS",
     raw=frozenset({9}),
 )
-_FORM = re.compile(r"<numerusform>([^<]*)</numerusform>")
+_FORM = re.compile(r"<numerusform>([^<]*+)</numerusform>")
 
 
 def _plain_column(data: bytes) -> Column | None:

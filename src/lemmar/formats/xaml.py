@@ -31,7 +31,7 @@ def quick(data: bytes, options: ReadOptions) -> Reading | None:
     return Reading((plain,)) if plain is not None else quick_reading(data, _is_root, _entries, lambda _root: None)
 
 
-_PLAIN = PlainEntries(r"<((?:[A-Za-z]+:)?String) x:Key=\"([^\"<&\t\n]+)\">([^<]*)</\1>", "ResourceDictionary")
+_PLAIN = PlainEntries(r"<((?:[A-Za-z]+:)?String) x:Key=\"([^\"<&\t\n]+)\">([^<]*+)</\1>", "ResourceDictionary")
 _FOLDED = re.compile(r"[\t\n]|  |\0 | \0")
 
 

@@ -9,6 +9,9 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
+from itertools import pairwise
+
+from msgspec.structs import replace
 
 from lemmar.documents.nodes import Node
 from lemmar.documents.quoting import quoted
@@ -17,8 +20,8 @@ from lemmar.documents.yamltext import implicit_kind, scan
 from lemmar.formats._encoding import Hole
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
-from lemmar.formats._reading import Column, Keys, Reading, ReadOptions
-from lemmar.formats._trees import LAYOUTS, plain_reading, step, tree_entries
+from lemmar.formats._reading import Reading, ReadOptions
+from lemmar.formats._trees import LAYOUTS, column_of, plain_reading, tree_entries
 from lemmar.text import Lines, decode
 
 
@@ -59,49 +62,24 @@ def quick(data: bytes, options: ReadOptions) -> Reading | None:
 
 def _by_lines(text: str, options: ReadOptions) -> Reading | None:
     """The reading of a document of plain lines; None where it is another, or a key is there twice."""
-    lines = plain_lines(text)
-    if lines is None:
+    members = plain_lines(text)
+    if members is None:
         return None
-    rooted = options.layout == "locale-rooted"
-    labels: dict[str, dict[str, str | None]] = {}
-    held: dict[str, str | None] = {}
-    prefixes: list[tuple[int, str]] = []
-    steps: set[tuple[str, str]] = set()
-    prefix, depth = "", 0
-    for column, key, value, is_branch in lines:
-        if column < depth or (prefixes and column <= prefixes[-1][0]):
-            while prefixes and prefixes[-1][0] >= column:
-                prefixes.pop()
-            prefix = prefixes[-1][1] if prefixes else ""
-        depth = column
-        if (prefix, key) in steps:
-            return None
-        steps.add((prefix, key))
-        if rooted and not column:
-            if not is_branch:
-                return None
-            held = labels[key] = {}
-            prefixes.append((column, ""))
-            prefix = ""
-            continue
-        whole = f"{prefix}{step(key)}" if prefix or is_branch else key
-        if is_branch:
-            prefix = f"{whole}."
-            prefixes.append((column, prefix))
-            continue
-        if whole in held:
-            return None
-        held[whole] = value
-    if not rooted:
-        return Reading((Column(None, Keys(held), tuple(held.values())),))
-    places = Lines(text)
-    found = []
-    for label, texts in labels.items():
+    if options.layout == "by-file":
+        column = column_of(members)
+        return Reading((column,)) if column is not None else None
+    places, columns = Lines(text), []
+    tops = [index for index, member in enumerate(members) if not member.level]
+    if len({members[index].key for index in tops}) < len(tops):
+        return None
+    for index, end in pairwise((*tops, len(members))):
+        label = members[index].key
         start = re.search(rf"^[\"']?{re.escape(label)}[\"']?:", text, re.MULTILINE)
-        if start is None:
+        column = column_of(members[index + 1 : end]) if members[index].is_branch and start is not None else None
+        if column is None or start is None:
             return None
-        found.append(Column(label, Keys(texts), tuple(texts.values()), at=places.place(start.start())))
-    return Reading(tuple(found))
+        columns.append(replace(column, label=label, at=places.place(start.start())))
+    return Reading(tuple(columns))
 
 
 def likely(data: bytes) -> bool:

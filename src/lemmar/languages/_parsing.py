@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Literal, NamedTuple
 
 from lemmar.documents.grammars import MOST_BYTES, Patience, tree_of
 from lemmar.documents.quoting import quoted
+from lemmar.languages._plain import PlainLiteral
 from lemmar.registry import Folder
 
 if TYPE_CHECKING:
@@ -27,7 +28,7 @@ class ProgrammingLanguage(NamedTuple):
 
     With *catalogs* messages are written in it as well; *mostly* is what most of its files are: ``code``, so that they are catalogs only where
     their contents look so too, or ``catalogs``. *dialect* is the function of the grammar's module that gives the one meant, of several;
-    *quoted* writes a literal.
+    *quoted* writes a literal, *plain* reads files that are one of texts.
     """
 
     suffixes: tuple[str, ...]
@@ -37,6 +38,7 @@ class ProgrammingLanguage(NamedTuple):
     mostly: Literal["code", "catalogs"] = "code"
     dialect: str = "language"
     quoted: Callable[[str], str] = quoted
+    plain: PlainLiteral | None = None
 
     def parser(self) -> Parser:
         """A new parser."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 from functools import cached_property
 from typing import TYPE_CHECKING
@@ -10,6 +11,7 @@ from lemmar.documents.grammars import Patience, tree_of
 from lemmar.documents.nodes import UNNAMED, Member, Node
 from lemmar.languages._literals import computed, list_node, map_node, source_of, split_text, text_node, walk
 from lemmar.languages._parsing import ProgrammingLanguage
+from lemmar.languages._plain import PlainLiteral
 from lemmar.languages._sourcefile import LOCALE_MAKERS, Call, Declaration, SourceFile, outermost
 
 if TYPE_CHECKING:
@@ -331,9 +333,22 @@ def script_file(source: bytes) -> SourceFile:
 
 _CLOSED = frozenset({"object", "array", "string", "template_string", "function_declaration", "class_body", "arguments"})
 _ASSIGNING = frozenset({"variable_declarator", "assignment_expression"})
+_KEY = r"(?:([A-Za-z_$][A-Za-z0-9_$]*+)|\"([^\"\\\n\r]++)\"|'([^'\\\n\r]++)')[ \t\r\n]*+:[ \t\r\n]*+"
+_PLAIN = PlainLiteral(
+    re.compile(r"[ \t\r\n]*+(?:export[ ]default|module\.exports[ ]=)[ \t\r\n]*+\{"),
+    "}",
+    re.compile(
+        _KEY + r"(?:(\{)|"
+        r"(?:\"((?:[^\"\\\n\r]++|\\[\\\"'nt/])*+)\"|'((?:[^'\\\n\r]++|\\[\\\"'nt/])*+)')[ \t\r\n]*+(?:,|(?=\})|\Z))"
+        r"|(\})[ \t\r\n]*+(?:,|(?=\})|\Z)"
+    ),
+    {"n": "\n", "t": "\t"},
+)
 LANGUAGES = (
-    ProgrammingLanguage((".js", ".mjs", ".cjs"), "tree_sitter_javascript", _File, catalogs=True),
+    ProgrammingLanguage((".js", ".mjs", ".cjs"), "tree_sitter_javascript", _File, catalogs=True, plain=_PLAIN),
     ProgrammingLanguage((".jsx",), "tree_sitter_javascript", _File),
-    ProgrammingLanguage((".ts", ".mts", ".cts"), "tree_sitter_typescript", _File, catalogs=True, dialect="language_typescript"),
+    ProgrammingLanguage(
+        (".ts", ".mts", ".cts"), "tree_sitter_typescript", _File, catalogs=True, dialect="language_typescript", plain=_PLAIN
+    ),
     ProgrammingLanguage((".tsx",), "tree_sitter_typescript", _File, catalogs=True, dialect="language_tsx"),
 )

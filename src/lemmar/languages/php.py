@@ -10,6 +10,7 @@ from lemmar.documents.nodes import UNNAMED, Member, Node
 from lemmar.documents.quoting import quoted
 from lemmar.languages._literals import computed, joined, list_node, map_node, member, source_of, split_text, text_node, walk
 from lemmar.languages._parsing import ProgrammingLanguage
+from lemmar.languages._plain import PlainLiteral
 from lemmar.languages._sourcefile import Call, Declaration, SourceFile
 
 if TYPE_CHECKING:
@@ -242,8 +243,26 @@ _NAMED = frozenset(
 _CALLS = frozenset(
     {"function_call_expression", "member_call_expression", "scoped_call_expression", "object_creation_expression", "nullsafe_member_call_expression"}
 )  # fmt: skip
+_PLAIN = PlainLiteral(
+    re.compile(r"<\?php[ \t\r\n]++return[ \t\r\n]*+\["),
+    "]",
+    re.compile(
+        r"(?:'([^'\\]++)'|\"([^\"\\$\n\r]++)\"())[ \t\r\n]*+=>[ \t\r\n]*+(?:(\[)|"
+        r"(?:'((?:[^'\\]++|\\[\\'])*+)'|\"([^\"\\$\n\r]*+)\")[ \t\r\n]*+(?:,|(?=\])|\Z))"
+        r"|(\])[ \t\r\n]*+(?:,|(?=\])|\Z)"
+    ),
+    {},
+    ended=True,
+)
 LANGUAGES = (
     ProgrammingLanguage(
-        (".php", ".inc", ".lang"), "tree_sitter_php", _File, catalogs=True, mostly="catalogs", dialect="language_php", quoted=_quoted
+        (".php", ".inc", ".lang"),
+        "tree_sitter_php",
+        _File,
+        catalogs=True,
+        mostly="catalogs",
+        dialect="language_php",
+        quoted=_quoted,
+        plain=_PLAIN,
     ),
 )
