@@ -48,7 +48,7 @@ class PlainLiteral(NamedTuple):
         for one, other, third, opens, *texts, closes in zip(*(parts[index::groups] for index in range(1, groups)), strict=True):
             if closes:
                 level -= 1
-                if level < 0:
+                if level < 0 or found[-1].is_branch:  # one that is empty is nothing to some languages, and a list to others
                     return None
                 continue
             key = one or other or third or ""
