@@ -123,7 +123,9 @@ def _flatten(
                 members += _flatten(numbered, f"{prefix}{step}.", keys, texts, rare, depth + 1) - len(numbered)
             else:
                 forms = {str(number): _scalar(sub) for number, sub in enumerate(item)}
-                rare.setdefault("forms", {})[len(keys)] = {number: text for number, text in forms.items() if text is not None}
+                whole = {number: text for number, text in forms.items() if text is not None}
+                if whole:
+                    rare.setdefault("forms", {})[len(keys)] = whole
                 keys.append(key)
                 texts.append(next(reversed(forms.values()), None))
         else:

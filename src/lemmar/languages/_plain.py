@@ -44,7 +44,8 @@ class PlainLiteral(NamedTuple):
         parts = self.member.split(body[head.end() : -1])
         if len(parts) < 2 or "".join(parts[::groups]).strip(_BLANKS):
             return None
-        found, level = [], 0
+        found: list[Plain] = []
+        level = 0
         for one, other, third, opens, *texts, closes in zip(*(parts[index::groups] for index in range(1, groups)), strict=True):
             if closes:
                 level -= 1
