@@ -10,6 +10,10 @@ from lemmar.inventory.contents import Named
 from lemmar.selectors import Value
 from lemmar.tags import LanguageTag, Tag, meant, read_spelling, spelling_candidates, write_spelling
 
+#: What a text is in a spelling, where no charter says otherwise: the same for all clients.
+_KNOWN: dict[tuple[str, str], Named] = {}
+_MOST_KNOWN = 50_000
+
 
 class Speller:
     """Reads locales in one *spelling*, with a table of the charter's own spellings that goes before it."""
@@ -23,8 +27,17 @@ class Speller:
         """What *value* stands for. A locale with a fault counts as the one that was meant, where that is beyond doubt."""
         known = self._known.get(value.text)
         if known is None:
-            known = self._known[value.text] = self._with_literal(self._entry(value))
+            known = self._known[value.text] = self._read_anew(value.text)
         return known if known.value == value else replace(known, value=value)
+
+    def _read_anew(self, text: str) -> Named:
+        if self.spelled:
+            return self._with_literal(self._entry(Value(text, 1, 1)))
+        if (self.spelling, text) not in _KNOWN:
+            if len(_KNOWN) >= _MOST_KNOWN:
+                _KNOWN.clear()
+            _KNOWN[self.spelling, text] = self._with_literal(self._entry(Value(text, 1, 1)))
+        return _KNOWN[self.spelling, text]
 
     def _with_literal(self, entry: Named) -> Named:
         """The entry with its tag as a lookup has it: ``iw`` stays ``iw`` where that is no spelling of ``he``."""

@@ -16,7 +16,7 @@ from typing import Any, NamedTuple
 
 from msgspec.structs import replace
 
-from lemmar.formats import Column, Format, Gathering, Keys, Rare, ReadOptions, Site, form_names, read_header
+from lemmar.formats import NONE_RARE, Column, Format, Keys, Rare, ReadOptions, Site, form_names, read_header
 from lemmar.tags import CATEGORIES, LanguageTag, TagError, plural_category, whole_number_categories
 
 _PLURAL = "_plural"
@@ -112,32 +112,52 @@ def fold(column: Column, how: Spelled, tag: str | None) -> Column:
     """*column*, which is in *tag*, with all forms of a message under its own key, by category."""
     if not how:
         return column
-    entries = Gathering()
-    forms: dict[str, dict[str, str | None]] = {}
-    moved: dict[int, int] = {}
-    for index, (key, text) in enumerate(zip(column.keys, column.texts, strict=True)):
-        base, form = _form(key, how, tag)
-        if form is None:
-            moved[index] = entries.add(key, text)
-            continue
-        moved[index] = entries.index[base] if base in entries.index else entries.add(base, None)
-        if key == base or form not in forms.setdefault(base, {}):  # in a language of one form the bare key is read
-            forms.setdefault(base, {})[form] = text
-    if not forms:
+    plan = _plan(column.keys, how, tag if how.older or how.numbered else None)
+    if not plan.forms:
         return column
+    texts: list[str | None] = [None] * len(plan.keys)
+    for index, place in plan.others:
+        texts[place] = column.texts[index]
     spelled_out: dict[int, Mapping[str, str]] = {}
-    for base, found in forms.items():
-        index = entries.index[base]
-        named = _by_category(found, tag)
-        entries.texts[index] = named.get("other", next(reversed(named.values()), None))
-        spelled_out[index] = {name: text for name, text in named.items() if text is not None}
+    for place, found in plan.forms:
+        named = _by_category({form: column.texts[index] for form, index in found}, tag)
+        texts[place] = named.get("other", next(reversed(named.values()), None))
+        spelled_out[place] = {name: text for name, text in named.items() if text is not None}
     rare: dict[str, dict[int, Any]] = {}
-    for kind in Rare.__struct_fields__:
+    for kind in Rare.__struct_fields__ if column.rare is not NONE_RARE else ():
         for index, value in getattr(column.rare, kind).items():
-            rare.setdefault(kind, {}).setdefault(moved[index], value)
+            rare.setdefault(kind, {}).setdefault(plan.moved[index], value)
     rare.setdefault("forms", {}).update(spelled_out)
-    keys = Keys(entries.index)
-    return replace(column, keys=keys, texts=tuple(entries.texts), rare=Rare(**rare), names_forms=not how.older and not how.numbered)
+    return replace(column, keys=plan.keys, texts=tuple(texts), rare=Rare(**rare), names_forms=not how.older and not how.numbered)
+
+
+class _Plan(NamedTuple):
+    """Where the entries of some keys go: the new keys, the new place of each old index, those of entries that are messages themselves, and for each
+    message with forms its place and the index of each form.
+    """
+
+    keys: Keys
+    moved: tuple[int, ...]
+    others: tuple[tuple[int, int], ...]
+    forms: tuple[tuple[int, tuple[tuple[str, int], ...]], ...]
+
+
+@lru_cache(maxsize=64)
+def _plan(keys: Keys, how: Spelled, tag: str | None) -> _Plan:
+    """The plan for *keys*, the same for all columns that have them; *tag* is their language, where that matters."""
+    places: dict[str, int] = {}
+    forms: dict[int, dict[str, int]] = {}
+    others, moved = [], []
+    for index, key in enumerate(keys):
+        base, form = _form(key, how, tag)
+        place = places.setdefault(base, len(places))
+        moved.append(place)
+        if form is None:
+            others.append((index, place))
+        elif key == base or form not in forms.setdefault(place, {}):  # in a language of one form the bare key is read
+            forms.setdefault(place, {})[form] = index
+    found = tuple((place, tuple(named.items())) for place, named in forms.items())
+    return _Plan(Keys(places), tuple(moved), tuple(others), found)
 
 
 def _form(key: str, how: Spelled, tag: str | None) -> tuple[str, str | None]:

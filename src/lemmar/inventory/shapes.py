@@ -23,6 +23,7 @@ class Shapes:
     def __init__(self) -> None:
         self.table: list[Shape] = [Shape()]
         self._numbers: dict[Shape, int] = {self.table[0]: 0}
+        self._joined: dict[tuple[tuple[str, int], ...], int] = {}
         self._pieces: dict[tuple[Callable[[str], Shape], bool], dict[Any, int]] = {}
 
     def of_column(self, column: Column, found: Syntax, markup: str | None = None, refused: bool = True) -> array[int]:
@@ -82,6 +83,13 @@ class Shapes:
 
     def _together(self, numbers: Mapping[str, int]) -> int:
         """The shape of a message whose forms have the shapes *numbers*: where the forms are plural categories, they are a choice."""
+        name = tuple(numbers.items())
+        known = self._joined.get(name)
+        if known is None:
+            known = self._joined[name] = self._shape_of_forms(numbers)
+        return known
+
+    def _shape_of_forms(self, numbers: Mapping[str, int]) -> int:
         shapes = {name: self.table[number] for name, number in numbers.items()}
         broken = next((shape for shape in shapes.values() if shape.fault is not None), None)
         if broken is not None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Sequence
+from operator import itemgetter
 from typing import Literal
 
 from msgspec.structs import replace
@@ -75,16 +76,29 @@ def _unasked(world: World, client: Client, effect: Effect) -> dict[Cause, dict[s
     and those of its language that the charter's chain names.
     """
     asked = set(effect.consulted)
-    named = world.charter.chains.get(effect.locale, ())
+    named = [locale for locale in world.charter.chains.get(effect.locale, ()) if same_language(effect.locale, locale)]
+    held = _by_locale(world, client)
     found: dict[Cause, dict[str | None, tuple[Catalog, ...]]] = {}
-    for part, locales in client.by_part.items():
-        for tag, catalogs in locales.items():
-            locale = client.roster(tag)
-            if tag not in asked and locale == effect.locale:
-                found.setdefault("lookup", {})[part] = catalogs
-            elif tag not in asked and locale in named and same_language(effect.locale, locale):
-                found.setdefault("chain", {})[part] = (*found.get("chain", {}).get(part, ()), *catalogs)
+    for _, part, tag, catalogs in sorted((each for locale in {effect.locale, *named} for each in held.get(locale, ())), key=itemgetter(0)):
+        if tag not in asked and client.roster(tag) == effect.locale:
+            found.setdefault("lookup", {})[part] = catalogs
+        elif tag not in asked:
+            found.setdefault("chain", {})[part] = (*found.get("chain", {}).get(part, ()), *catalogs)
     return found
+
+
+_Numbered = tuple[int, str | None, Tag, tuple[Catalog, ...]]
+
+
+def _by_locale(world: World, client: Client) -> dict[Tag, list[_Numbered]]:
+    """The client's catalogs by the roster's locales: each part's with its tag, numbered in the client's order."""
+    every: dict[str, dict[Tag, list[_Numbered]]] = world.memo.setdefault("catalogs by locale", {})
+    if client.name not in every:
+        found = every[client.name] = {}
+        pairs = ((part, tag, catalogs) for part, locales in client.by_part.items() for tag, catalogs in locales.items())
+        for number, (part, tag, catalogs) in enumerate(pairs):
+            found.setdefault(client.roster(tag), []).append((number, part, tag, catalogs))
+    return every[client.name]
 
 
 def _not_own(client: Client, effect: Effect) -> Iterator[Problem]:

@@ -97,7 +97,7 @@ def stale(world: World) -> Iterator[Problem]:
         for place, copy in copies.items():
             key, text = catalog.column.keys[place], catalog.column.texts[place]
             today = theirs.get(key)
-            if text and today is not None and copy and copy.split() != today.split():
+            if today != copy and text and today is not None and copy and copy.split() != today.split():
                 words = (
                     f"{key!r} in {locale!r} was translated from {clipped(copy)!r}; the source now says {clipped(today)!r}",
                     f"users read the old text: {clipped(text)!r}",

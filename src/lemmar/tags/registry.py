@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import namedtuple
+from functools import lru_cache
 
 from lemmar.tags.grammar import GRANDFATHERED, Subtags
 from lemmar.tags.tables import is_private, registered, table
@@ -44,6 +45,7 @@ def is_valid(tag: Subtags) -> bool:
     return not any(problem.invalid for problem in _each(tag, advise=False))
 
 
+@lru_cache(maxsize=4096)
 def problems(tag: Subtags) -> tuple[Problem, ...]:
     """Each problem of *tag*, in the order of its subtags."""
     return tuple(_each(tag, advise=True))
