@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from lemmar.lookups._lookup import THE_REQUEST, Lookup, Tried
+from lemmar.lookups._lookup import THE_REQUEST, Lookup, Tried, by_small_letters
 from lemmar.registry import Folder
 from lemmar.tags import Tag
 
@@ -23,9 +23,7 @@ def tries(name: str, request: str, among: Sequence[Tag]) -> list[Tried]:
         KeyError: there is no such lookup.
     """
     lookup = load(name)
-    known: dict[str, Tag] = {}
-    for tag in among:
-        known.setdefault(tag.lower(), tag)
+    known = by_small_letters(tuple(among))
     found: dict[Tag, str] = {}
     if lookup.exact_first and request.lower() in known:
         found[known[request.lower()]] = THE_REQUEST
@@ -37,4 +35,4 @@ def tries(name: str, request: str, among: Sequence[Tag]) -> list[Tried]:
     return [Tried(tag, step) for tag, step in found.items()]
 
 
-__all__ = ["THE_REQUEST", "Lookup", "Tried", "load", "names", "tries"]
+__all__ = ["THE_REQUEST", "Lookup", "Tried", "by_small_letters", "load", "names", "tries"]

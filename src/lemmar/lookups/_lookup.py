@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from functools import lru_cache
+from types import MappingProxyType
 from typing import NamedTuple
 
 from lemmar.tags import LanguageTag, Tag, TagError
@@ -13,6 +15,15 @@ THE_REQUEST = "the request itself"
 Known = Mapping[str, Tag]
 #: Supported tags, each with the step that leads there, in words.
 Steps = Iterator[tuple[Tag, str]]
+
+
+@lru_cache(maxsize=64)
+def by_small_letters(tags: tuple[Tag, ...]) -> Known:
+    """The first of *tags* by each text in small letters: made once for all that is looked up in them."""
+    found: dict[str, Tag] = {}
+    for tag in tags:
+        found.setdefault(tag.lower(), tag)
+    return MappingProxyType(found)
 
 
 class Tried(NamedTuple):

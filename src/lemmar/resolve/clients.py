@@ -42,6 +42,7 @@ def resolve_client(charter: Charter, files: ClientFiles) -> Client:
     answering = (*stands_for, *(tag for tag in sorted(with_catalog) if tag not in stands_for))
     unmarked = source if files.traits["unmarked"].value in ("default", "root") else None
     asking = _Asking(runtime, known_as, by_part, sources, source, answering, stands_for, unmarked)
+    effects = _effects(files, asking, roster)
     return Client(
         name=files.entry.name,
         kind=files.entry.kind,
@@ -59,7 +60,7 @@ def resolve_client(charter: Charter, files: ClientFiles) -> Client:
         default=runtime.default,
         sources=sources,
         by_part=by_part,
-        effects=_effects(files, asking, roster),
+        effects=effects,
         beyond=_effects(files, asking, _beyond(supported, known_as, (*roster, *pseudo))),
         runtime=_literal(runtime, written),
         meant={literal: tag for tag, literals in written.items() for literal in reversed(literals) if literal != tag},
@@ -69,6 +70,8 @@ def resolve_client(charter: Charter, files: ClientFiles) -> Client:
         unmarked=unmarked,
         trial={tag: share for tag, share in {**charter.roster.trial, **files.entry.trial}.items() if tag not in files.entry.without},
         carries_source=files.carried,
+        own_locales={request: locale for locale, effect in reversed(effects.items()) for request in (locale, effect.tag)},
+        held_locales=frozenset(known_as.get(tag, tag) for tag in with_catalog),
     )
 
 

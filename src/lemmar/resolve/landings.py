@@ -52,15 +52,12 @@ def landed(world: World, client: Client, request: str) -> Landed:
 
 def _own_locale(world: World, client: Client, request: str) -> Tag | None:
     """The shipping locale that *request* is itself, where the client supports it, needs it and has a catalog of it."""
-    for locale, effect in client.effects.items():
-        if request in (effect.tag, locale):
-            held = {client.roster(catalog.tag) for catalog in client.catalogs}
-            miswritten = (
-                effect.tag in client.meant.values() and effect.tag not in client.runtime.supported
-            )  # the family `tag` speaks of these
-            ships = client.ships(locale) and locale in held
-            return locale if ships and not miswritten else None
-    return None
+    locale = client.own_locales.get(request)
+    if locale is None:
+        return None
+    tag = client.effects[locale].tag
+    miswritten = tag in client.meant.values() and tag not in client.runtime.supported  # the family `tag` speaks of these
+    return locale if client.ships(locale) and locale in client.held_locales and not miswritten else None
 
 
 def wrong_landings(world: World, client: Client) -> list[Landed]:

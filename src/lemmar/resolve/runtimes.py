@@ -7,9 +7,10 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Sequence
+from functools import lru_cache
 
 from lemmar import lookups
-from lemmar.lookups import THE_REQUEST, Tried, tries
+from lemmar.lookups import THE_REQUEST, Tried, by_small_letters, tries
 from lemmar.resolve.world import Landing, Runtime
 from lemmar.tags import Tag, truncations
 
@@ -78,7 +79,7 @@ def land(runtime: Runtime, request: str) -> Landing:
 
 def _of_all(runtime: Runtime, every: Sequence[str], found: Tag) -> Landing:
     """The landing in the one tag that answers all wishes together: what it is the answer to, and how."""
-    known = {tag.lower(): tag for tag in runtime.supported}
+    known = by_small_letters(runtime.supported)
     exact = next((wish for wish in every if known.get(wish.lower()) == found), None)
     return Landing(found, THE_REQUEST if exact else "the least distance", exact or (every[0] if every else None))
 
@@ -112,7 +113,7 @@ def _followed(runtime: Runtime, links: Sequence[Tag]) -> Iterator[Tag]:
 
 
 def _supported_link(runtime: Runtime, links: Sequence[Tag]) -> Tag | None:
-    known = {tag.lower(): tag for tag in runtime.supported}
+    known = by_small_letters(runtime.supported)
     return next((known[link.lower()] for link in links if link.lower() in known), None)
 
 
@@ -121,14 +122,13 @@ def consulted(runtime: Runtime, landing: Landing, with_catalog: Sequence[Tag], u
 
     *with_catalog* are those that have a catalog, *unmarked* is the locale of the file that every locale falls back to, if there is one.
     """
-    known = {each.lower(): each for each in with_catalog}
+    known = by_small_letters(tuple(with_catalog))
     forms = [runtime.default, *lookups.load(runtime.lookup).forms(runtime.default)]
     default = next((known[form.lower()] for form in forms if form.lower() in known), None)
     here = known.get(landing.tag.lower())
     if runtime.grain == "catalog":
         return [here or default] if here or default else []  # type: ignore[list-item]
-    supported = {each.lower() for each in runtime.supported}
-    own = [each for each in with_catalog if each.lower() in supported]
+    own = _supported(tuple(with_catalog), runtime.supported)
     steps = [each.tag for each in _steps(runtime, landing, own, with_catalog)]
     entry = chain_entry(runtime, landing.wish) if landing.wish is not None else None
     named = entry if entry is not None else _rest(runtime) if landing.step != BY_DEFAULT else ()
@@ -144,13 +144,20 @@ def consulted(runtime: Runtime, landing: Landing, with_catalog: Sequence[Tag], u
     return list(dict.fromkeys(chain))
 
 
+@lru_cache(maxsize=64)
+def _supported(tags: tuple[Tag, ...], supported: tuple[Tag, ...]) -> tuple[Tag, ...]:
+    """Those of *tags* that are supported, in their order."""
+    known = by_small_letters(supported)
+    return tuple(tag for tag in tags if tag.lower() in known)
+
+
 def _steps(runtime: Runtime, landing: Landing, own: Sequence[Tag], with_catalog: Sequence[Tag]) -> list[Tried]:
     """The catalogs that the lookup's steps lead to, from what was wished for, or from where it landed."""
     if landing.wish is None:
         return []
     lookup = lookups.load(runtime.lookup)
     if lookup.candidates:
-        held = {each.lower(): each for each in with_catalog}
+        held = by_small_letters(tuple(with_catalog))
         every = [Tried(held[each.lower()], "") for each in lookup.forms(landing.wish) if each.lower() in held]
         return every if any(each.tag.lower() == landing.tag.lower() for each in every) else []
     if lookup.asks is None:

@@ -83,6 +83,8 @@ class Client(Struct, frozen=True):
     of the catalogs that answer it, *unmarked* is the locale of
     the files that every locale falls back to, if there are such. *trial* has for each of the roster's locales that is on trial here the share
     of messages that it must reach. *carries_source* says that the files of other locales hold the source's texts, which has none of its own.
+    *own_locales* maps requests that are a locale of the client's, by its own tag or the roster's, to the roster's; *held_locales* are the roster's
+    that have a catalog.
     """
 
     name: str
@@ -111,6 +113,8 @@ class Client(Struct, frozen=True):
     unmarked: Tag | None
     trial: Mapping[Tag, float]
     carries_source: bool
+    own_locales: Mapping[str, Tag]
+    held_locales: frozenset[Tag]
 
     @property
     def written_in(self) -> Tag:
