@@ -23,10 +23,9 @@ from lemmar.judging import Judge, Judged, Judging, level_of
 from lemmar.places import is_looked_up, places_of
 from lemmar.raised import Raised, gathered, shared
 from lemmar.resolve import resolve
-from lemmar.resolve.outlines import Outline, Overview
+from lemmar.resolve.outlines import Beyond, Outline, Overview
 from lemmar.resolve.world import World
 from lemmar.rules import Problem, Rule
-from lemmar.survey import Beyond, uncharted
 from lemmar.trees import File, Tree
 from lemmar.waivers import Waiving
 
@@ -45,6 +44,8 @@ def audit(read: ReadCharter, tree: Tree, today: str | None = None) -> Verdict:
     Raises:
         UsageError: no pattern of the charter matches a file, so that there is nothing to audit; *today* is no date.
     """
+    from lemmar.survey import uncharted  # which an audit that remembers does not need
+
     judge = Judge(read, tree)
     judgings = [judge.judge(index) for index in range(len(read.charter.client))]
     held = held_by(each.judged for each in judgings)

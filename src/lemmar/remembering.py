@@ -182,8 +182,7 @@ def _anew(read: ReadCharter, tree: FolderTree, file: CharterFile, day: str, memo
     from lemmar.audit import concluded, held_by
     from lemmar.inventory.contents import Spot
     from lemmar.judging import Judged, Judging
-    from lemmar.resolve.outlines import Told
-    from lemmar.survey import Beyond, uncharted
+    from lemmar.resolve.outlines import Beyond, Told
 
     charter, kind = read.charter, tuple[Judged, Told]
     found: dict[int, tuple[Judged, Told]] = {}
@@ -204,6 +203,8 @@ def _anew(read: ReadCharter, tree: FolderTree, file: CharterFile, day: str, memo
     asked = key_of(memory.code, "uncharted", repr(charter.charter.ignore), *sorted(held))
     beyond = memory.recalled(asked, Beyond)
     if beyond is None:
+        from lemmar.survey import uncharted
+
         seen = WatchedTree(tree)
         with how.times.of("uncharted"):
             beyond = uncharted(charter, seen, held)

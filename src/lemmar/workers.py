@@ -12,9 +12,7 @@ import sys
 import threading
 import time
 from collections.abc import Iterable, Iterator, Sequence
-from concurrent.futures import FIRST_COMPLETED, Executor, Future, ProcessPoolExecutor, wait
-from concurrent.futures.process import BrokenProcessPool
-from contextlib import suppress
+from contextlib import contextmanager, suppress
 from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
 
@@ -33,6 +31,7 @@ from lemmar.trees.folder import FolderTree
 from lemmar.trees.sights import Sights, Watched
 
 if TYPE_CHECKING:
+    from concurrent.futures import Executor, Future
     from multiprocessing.context import BaseContext
 
 #: Below so many bytes of catalogs (some 200,000 messages) starting processes costs more than it saves.
@@ -130,6 +129,8 @@ def judged(tasks: Sequence[Task], executor: Executor) -> Iterator[tuple[Task, Do
         BrokenExecutor: a process has died.
         IncompleteError: as `Judge.judge`.
     """
+    from concurrent.futures import FIRST_COMPLETED, wait
+
     waiting: dict[Future[bytes], Task] = {executor.submit(work, task): task for task in tasks}
     while waiting:
         done, _ = wait(waiting, return_when=FIRST_COMPLETED)
@@ -146,6 +147,8 @@ def judged_by_processes(tasks: Sequence[Task], number: int) -> Iterator[tuple[Ta
     Raises:
         IncompleteError: it has died again, or what it did was cut short as a whole.
     """
+    from concurrent.futures.process import BrokenProcessPool
+
     left = {task.client: task for task in tasks}
     try:
         with _pool(min(number, len(tasks))) as pool:
@@ -165,15 +168,18 @@ def judged_by_processes(tasks: Sequence[Task], number: int) -> Iterator[tuple[Ta
                 raise IncompleteError(f"client number {task.client + 1} of {task.name} could not be judged: {words}") from None
 
 
-class _Pool(ProcessPoolExecutor):
-    """Processes that end with this one, however it ends."""
+@contextmanager
+def _pool(number: int) -> Iterator[Executor]:
+    """So many processes, which end with this one, however it ends."""
+    from concurrent.futures import ProcessPoolExecutor
 
-    def __exit__(self, *error: object) -> None:
-        self.shutdown(wait=error[0] is None, cancel_futures=True)
-
-
-def _pool(number: int) -> _Pool:
-    return _Pool(number, mp_context=_context(), initializer=_begin, initargs=(os.getpid(),))
+    pool = ProcessPoolExecutor(number, mp_context=_context(), initializer=_begin, initargs=(os.getpid(),))
+    whole = False
+    try:
+        yield pool
+        whole = True
+    finally:
+        pool.shutdown(wait=whole, cancel_futures=True)
 
 
 def _context() -> BaseContext:

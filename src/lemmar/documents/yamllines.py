@@ -21,7 +21,7 @@ _LINE = re.compile(
 _GROUPS = _LINE.groups + 1
 _BETWEEN = re.compile(r"(?:[ ]*+(?:#[^\n]*+)?\n)*+(?:[ ]*+(?:#[^\n]*+)?)?+")
 # What is no character of YAML, what it takes for the end of a line beside the line feed, and the tab, about which it is particular.
-_ODD = re.compile("[^\n\x20-\x7e\xa0-\u2027\u202a-\ud7ff\ue000-\ufefe\uff00-\ufffd\U00010000-\U0010ffff]")
+_ODD = re.compile("[\x00-\x09\x0b-\x1f\x7f-\x9f\u2028\u2029\ud800-\udfff\ufeff\ufffe\uffff]")
 _NOT_TEXT = frozenset(
     ("yes", "Yes", "YES", "no", "No", "NO", "true", "True", "TRUE", "false", "False", "FALSE")
     + ("on", "On", "ON", "off", "Off", "OFF", "null", "Null", "NULL")

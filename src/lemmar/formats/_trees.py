@@ -63,7 +63,7 @@ def plain_reading(root: Node, options: ReadOptions, lines: Lines | None = None) 
     columns = []
     for member in root.members:
         column = _plain_column(member.node) if member.node.kind == "map" and member.node.members else None
-        if column is None:
+        if column is None or not column.keys:
             return None
         columns.append(replace(column, label=member.key, at=lines.place(member.start)))
     return Reading(tuple(columns))

@@ -21,6 +21,13 @@ class Uncharted(NamedTuple):
     locales: int
 
 
+class Beyond(NamedTuple):
+    """The folders with catalogs that no client has, and sentences on files that could not be looked at on this machine."""
+
+    folders: tuple[Uncharted, ...] = ()
+    unfinished: tuple[str, ...] = ()
+
+
 class Matched(NamedTuple):
     """A pattern of the charter: how many files it matches, whether the build makes them, whose it is."""
 

@@ -86,9 +86,9 @@ def absent(world: World) -> Iterator[Problem]:
     count in their share (`catalog.below-threshold`). To fix: add the file, or check whether it has another name.
     """
     for client in world.clients:
+        every = {(catalog.tag, catalog.part, catalog.order) for catalog in client.catalogs}
+        faulty = {(fault.tag, fault.part, order_of(client, fault.file)) for fault in client.faults}
         for locale, effect in client.effects.items():
-            filed = {(catalog.part, catalog.order) for catalog in client.catalogs if catalog.tag == effect.tag}
-            faulty = {(fault.tag, fault.part, order_of(client, fault.file)) for fault in client.faults}
             lacking: dict[str | None, set[str]] = {}
             for absence in effect.absences if client.ships(locale) else ():
                 lacking.setdefault(absence.part, set()).add(absence.key)
@@ -97,7 +97,8 @@ def absent(world: World) -> Iterator[Problem]:
                 for source in {catalog.order: catalog for catalog in reversed(whole)}.values():
                     number = len(keys & union_of([catalog for catalog in whole if catalog.order == source.order]))
                     broken = {(effect.tag, part, source.order), (None, part, source.order)} & faulty
-                    if number and not broken and (part, source.order) not in filed and locale not in pattern_of(client, source).without:
+                    filed = (effect.tag, part, source.order) in every
+                    if number and not broken and not filed and locale not in pattern_of(client, source).without:
                         yield _absent(client, effect, part, source, number)
 
 

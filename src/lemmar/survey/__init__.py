@@ -2,7 +2,7 @@
 
 from lemmar.survey.draft import Draft, DraftCatalog, DraftClaim, DraftClient
 from lemmar.survey.settling import draw_up
-from lemmar.survey.unknown import Beyond, News, news, uncharted
+from lemmar.survey.unknown import News, news, uncharted
 from lemmar.survey.writing import charter_text
 
-__all__ = ["Beyond", "Draft", "DraftCatalog", "DraftClaim", "DraftClient", "News", "charter_text", "draw_up", "news", "uncharted"]
+__all__ = ["Draft", "DraftCatalog", "DraftClaim", "DraftClient", "News", "charter_text", "draw_up", "news", "uncharted"]

@@ -7,19 +7,12 @@ from collections.abc import Iterable, Sequence, Set
 from typing import NamedTuple
 
 from lemmar.charter import Charter
-from lemmar.resolve.outlines import Uncharted
+from lemmar.resolve.outlines import Beyond, Uncharted
 from lemmar.resolve.world import Client
 from lemmar.survey.catalogs import SURE, CatalogFinder, may_be_catalog
 from lemmar.survey.draft import DraftCatalog, DraftClaim
 from lemmar.survey.drafting import draft
 from lemmar.trees import File, Tree
-
-
-class Beyond(NamedTuple):
-    """The folders with catalogs that no client has, and sentences on files that could not be looked at on this machine."""
-
-    folders: tuple[Uncharted, ...] = ()
-    unfinished: tuple[str, ...] = ()
 
 
 def uncharted(charter: Charter, tree: Tree, held: Set[str]) -> Beyond:
