@@ -312,6 +312,38 @@ def test_another_day_another_code_another_charter(
     assert repo.run("audit", "--format", "json") == before and judged == [0, 1, 2]
 
 
+def test_half_characters_and_names_that_are_no_unicode(repo: Repo, later: None) -> None:
+    monorepo(repo, 11)
+    for name in ("one", "two"):
+        broken = {
+            "key0": "Bunk \ud800 or two",
+            "key1\udc00": "Hut by the lake",
+            "key2": "Water from the spring",
+        }
+        for locale in ("en", "de"):
+            repo.write(
+                {
+                    f"{name}/w/{locale}.json": json.dumps(broken).replace(
+                        "Water", f"Water {name}" if locale == "de" else "Water"
+                    )
+                }
+            )
+    pattern = (
+        (repo.root / "lemmar.toml")
+        .read_text()
+        .replace('files = "{locale}.lproj/L.strings"', 'files = "w/{locale}.json"')
+    )
+    (repo.root / "lemmar.toml").write_text(pattern)
+    wanted = audit(repo, "--no-cache")
+    assert wanted.code == 1 and "message.inconsistent" in wanted.out
+    assert audit(repo) == audit(repo) == audit(repo, "--workers", "2", "--no-cache") == wanted
+    odd = os.fsencode(repo.root / "one/w") + b"/fr\xff.json"
+    with open(odd, "wb") as stream:
+        stream.write(b'{"key0": "Lit"}')
+    wanted = audit(repo, "--no-cache")
+    assert audit(repo) == audit(repo) == audit(repo, "--workers", "2", "--no-cache") == wanted
+
+
 # ------------------------------------------------------------------------------------------------------- the file itself
 
 

@@ -24,7 +24,7 @@ class Cluster(NamedTuple):
     folder: str | None = None
 
 
-def judged_by_cluster(tasks: Sequence[Task], cluster: Cluster) -> Iterator[tuple[Task, Done]]:
+def judged_by_cluster(tasks: Sequence[Task], cluster: Cluster) -> Iterator[tuple[Task, Done | None]]:
     """The clients of *tasks* as they are done.
 
     Raises:

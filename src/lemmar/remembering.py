@@ -226,8 +226,6 @@ def _made(
     for it, and whether it is whole.
     """
     from lemmar import workers
-    from lemmar.inventory.readings import Readings
-    from lemmar.judging import Judge
 
     with how.times.of("find"):
         sizes = (
@@ -238,13 +236,7 @@ def _made(
     number = how.workers or (workers.cores() if sum(size.bytes for size in sizes.values()) >= workers.WORTHWHILE else 1)
     files = sum(size.files for size in sizes.values())
     if how.cluster is None and (number == 1 or len(missing) < 2):
-        keeps = not isinstance(how.cache, Nothing)
-        tell = how.tell
-        told = (lambda read: tell(read, files)) if tell is not None else None
-        judge = Judge(read, tree, Readings(keeps=False, cache=how.cache if keeps else None, code=code, times=how.times, told=told))
-        for index in missing:
-            made = judge.judge(index)
-            yield index, (made.judged, made.told), made.watched, not made.judged.unfinished
+        yield from _made_here(read, tree, missing, code, how, files)
         return
     folder = None
     if isinstance(how.cache, Store) and how.cluster is None:
@@ -252,7 +244,7 @@ def _made(
         folder = str(how.cache.file.parent)
     largest_first = sorted(missing, key=lambda index: -sizes[index].bytes)
     tasks = workers.tasks_of(file, largest_first, folder, code)
-    ready = 0
+    ready, left = 0, []
     if how.cluster is not None:
         from lemmar.cluster import judged_by_cluster
 
@@ -263,9 +255,28 @@ def _made(
         ready += sizes[task.client].files
         if how.tell is not None:
             how.tell(ready, files)
+        if done is None:
+            left.append(task.client)
+            continue
         how.times.take(done.spent)
         tree.take(done.sights, done.unread, map(File, done.changed), same_disk=how.cluster is None)
         yield task.client, done.answer, done.watched, done.whole
+    yield from _made_here(read, tree, sorted(left), code, how, files) if left else ()
+
+
+def _made_here(
+    read: ReadCharter, tree: FolderTree, missing: Sequence[int], code: bytes, how: How, files: int
+) -> Iterator[tuple[int, Any, Watched, bool]]:
+    """The same by this process; of so many *files* it is told how many are read."""
+    from lemmar.inventory.readings import Readings
+    from lemmar.judging import Judge
+
+    keeps, tell = not isinstance(how.cache, Nothing), how.tell
+    told = (lambda read: tell(read, files)) if tell is not None else None
+    judge = Judge(read, tree, Readings(keeps=False, cache=how.cache if keeps else None, code=code, times=how.times, told=told))
+    for index in missing:
+        made = judge.judge(index)
+        yield index, (made.judged, made.told), made.watched, not made.judged.unfinished
 
 
 def _questions(read: ReadCharter, code: bytes) -> list[bytes]:

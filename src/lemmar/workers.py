@@ -80,7 +80,7 @@ _BENCHES: dict[str, _Bench] = {}
 
 
 def work(task: Task) -> bytes:
-    """Judges a client; gives a `Done`, encoded."""
+    """Judges a client; gives a `Done`, encoded; nothing where it cannot be: of half a character, or of a name that is no Unicode."""
     if task.run not in _BENCHES:
         _BENCHES.clear()  # of another run nothing counts: the files may be others now
         _BENCHES[task.run] = _bench(task)
@@ -89,12 +89,15 @@ def work(task: Task) -> bytes:
     made = bench.judge.judge(task.client)
     if bench.cache is not None:
         bench.cache.flush()
-    answer = msgspec.Raw(packed((made.judged, made.told)))
     sights = bench.tree.sights(made.watched.files, lasts=False)
     if task.checks:
         bench.tree.changed()
     whole, spent = not made.judged.unfinished, bench.times.spent
-    return packed(Done(answer, made.watched, whole, sights, bench.tree.unread(), bench.tree.changing, spent))
+    try:
+        answer = msgspec.Raw(packed((made.judged, made.told)))
+        return packed(Done(answer, made.watched, whole, sights, bench.tree.unread(), bench.tree.changing, spent))
+    except UnicodeEncodeError:
+        return b""
 
 
 def _bench(task: Task) -> _Bench:
@@ -122,8 +125,8 @@ def version() -> bytes:
     return contents_digest()
 
 
-def judged(tasks: Sequence[Task], executor: Executor) -> Iterator[tuple[Task, Done]]:
-    """The clients as they are done, by *executor*, which is given all *tasks* at once.
+def judged(tasks: Sequence[Task], executor: Executor) -> Iterator[tuple[Task, Done | None]]:
+    """The clients as they are done, by *executor*, which is given all *tasks* at once; None for one that must be judged where it is needed.
 
     Raises:
         BrokenExecutor: a process has died.
@@ -135,13 +138,14 @@ def judged(tasks: Sequence[Task], executor: Executor) -> Iterator[tuple[Task, Do
     while waiting:
         done, _ = wait(waiting, return_when=FIRST_COMPLETED)
         for each in done:
-            yield waiting.pop(each), _DONE.decode(each.result())
+            told = each.result()
+            yield waiting.pop(each), _DONE.decode(told) if told else None
 
 
 _DONE = msgspec.msgpack.Decoder(Done)
 
 
-def judged_by_processes(tasks: Sequence[Task], number: int) -> Iterator[tuple[Task, Done]]:
+def judged_by_processes(tasks: Sequence[Task], number: int) -> Iterator[tuple[Task, Done | None]]:
     """The same by so many processes of this machine. What a process that dies leaves undone is done by another one, client by client.
 
     Raises:

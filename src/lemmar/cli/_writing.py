@@ -88,7 +88,7 @@ def progress(after: float = 0.0) -> Iterator[Callable[[str], None]]:
     """A way to say how far long work is, from so many seconds on: one line of a terminal that is written over and gone at the end; lines with ``-v``
     where it may begin at once; else nothing.
     """
-    live = _is_watched()
+    live = is_watched()
     width = shutil.get_terminal_size().columns - 1
     said = time.monotonic() + after - _PAUSE
     first = said
@@ -113,7 +113,7 @@ def progress(after: float = 0.0) -> Iterator[Callable[[str], None]]:
 _PAUSE = 0.1
 
 
-def _is_watched() -> bool:
+def is_watched() -> bool:
     """Whether somebody sees a line that is written over."""
     meta = click.get_current_context().meta
     return sys.stderr.isatty() and not meta.get("lemmar.quiet") and not meta.get("lemmar.verbose")

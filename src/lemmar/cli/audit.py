@@ -70,7 +70,7 @@ def command(
     from lemmar.charterfile import find, load
     from lemmar.cli._caching import opened
     from lemmar.cli._showing import here, show_findings
-    from lemmar.cli._writing import progress, remark, write
+    from lemmar.cli._writing import is_watched, progress, remark, write
     from lemmar.days import day_of
     from lemmar.errors import UsageError
     from lemmar.remembering import How, audited
@@ -100,7 +100,8 @@ def command(
 
     times = Times()
     with progress(after=1.0) as tell, times.of("begin"), opened(file.root) as cache:
-        how = How(cache, workers, times, lambda read, of: tell(f"reading: {read:,} of {of:,} files"), cluster)
+        told = (lambda read, of: tell(f"reading: {read:,} of {of:,} files")) if is_watched() else None
+        how = How(cache, workers, times, told, cluster)
         verdict = audited(file, day, parsed, how)
     _check_names(only, (*clients, *shipped), [client.name for client in verdict.clients])
     if shipped:

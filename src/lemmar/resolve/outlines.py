@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
+import msgspec
 from msgspec import Struct
 
 from lemmar.charter import Charter
@@ -38,7 +39,7 @@ class Matched(NamedTuple):
 
 
 class Said(Struct, frozen=True, array_like=True):
-    """How one catalog says what the source says: *texts* run parallel to those keys of `Told` that are numbered *keys* there; None where it
+    """How one catalog says what the source says: *texts* run parallel to the row of keys that is numbered *keys*; None where it
     has none.
     """
 
@@ -51,14 +52,22 @@ class Said(Struct, frozen=True, array_like=True):
     texts: tuple[str | None, ...]
 
 
+#: A row of keys, with the index in `Told.words` of each one's text.
+Row = tuple[tuple[str, ...], tuple[int, ...]]
+
+
 class Told(Struct, frozen=True, array_like=True):
-    """The source's texts of several words, in *words*, and how the client's translations say them. Each of *keys* is a row of keys with the
-    index in *words* of each one's text.
-    """
+    """The source's texts of several words, and, packed until somebody asks, how the client's translations say them."""
 
     words: tuple[str, ...] = ()
-    keys: tuple[tuple[tuple[str, ...], tuple[int, ...]], ...] = ()
-    said: tuple[Said, ...] = ()
+    packed: bytes = b""
+
+    def rows(self) -> tuple[tuple[Row, ...], tuple[Said, ...]]:
+        """The rows of keys, and what each catalog says for one of them."""
+        if not self.packed:
+            return (), ()
+        found: tuple[tuple[Row, ...], tuple[Said, ...]] = msgspec.msgpack.decode(self.packed, type=tuple[tuple[Row, ...], tuple[Said, ...]])
+        return found
 
 
 class Outline(Struct, frozen=True):

@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from fnmatch import fnmatchcase
 from functools import lru_cache
 from typing import NamedTuple
 
 from lemmar.findings import Severity, Subject
 from lemmar.inventory.contents import Catalog, Spot
-from lemmar.resolve.outlines import Overview, Said, Told
+from lemmar.packing import packed
+from lemmar.resolve.outlines import Overview, Row, Said, Told
 from lemmar.resolve.world import SourcePart, World
 from lemmar.rules import Problem, rule
 from lemmar.rules._letters import words_of
@@ -171,9 +172,10 @@ def inconsistent(seen: Overview) -> Iterator[Problem]:
     every: dict[tuple[str, Tag], dict[str, list[_Place]]] = {}
     for client, told in zip(seen.clients, seen.told, strict=True):
         wanted = {index for index, words in enumerate(told.words) if words in shared}
-        places = [[place for place, index in enumerate(indexes) if index in wanted] for _, indexes in told.keys] if wanted else []
-        for said in told.said if wanted else ():
-            keys, indexes = told.keys[said.keys]
+        rows, every_said = told.rows() if wanted else ((), ())
+        places = [[place for place, index in enumerate(indexes) if index in wanted] for _, indexes in rows]
+        for said in every_said:
+            keys, indexes = rows[said.keys]
             for place in places[said.keys]:
                 text = said.texts[place]
                 if text:
@@ -222,29 +224,51 @@ def _shared(every: Sequence[Told]) -> set[str]:
 
 def told_by(world: World) -> Told:
     """How the translations of a world's client say the source's texts of two words or more; those of files that hold another locale's texts
-    are left out.
+    are left out, and so are texts with half a character.
     """
+    try:
+        return _told(world, None)
+    except UnicodeEncodeError:
+        return _told(world, _is_sound)
+
+
+def _told(world: World, is_sound: Callable[[str | None], bool] | None) -> Told:
     known = SourceTexts()
     sources = [known.of(source) for client in world.clients for source in client.sources.values()]
-    several = {text for texts_of in sources for text in texts_of.values() if len(words_of(text)) > 1}
+    several = {
+        text for texts_of in sources for text in texts_of.values() if len(words_of(text)) > 1 and (is_sound is None or is_sound(text))
+    }
     number = {text: index for index, text in enumerate(sorted(several))}
     rows: dict[tuple[int, int], int] = {}
-    keys: list[tuple[tuple[str, ...], tuple[int, ...]]] = []
+    keys: list[Row] = []
     places: list[list[int]] = []
     said = []
     elsewhere = misplaced(world) if number else frozenset()
     for _, locale, part, catalog, source in texts(world) if number else ():
-        if id(catalog) in elsewhere:
-            continue
         column, name = catalog.column, (id(source), id(catalog.column.keys))
+        if id(catalog) in elsewhere or (is_sound is not None and not all(map(is_sound, (catalog.file, column.label or "", part or "")))):
+            continue
         if name not in rows:
             theirs = known.of(source)
-            found = [(place, index) for place, key in enumerate(column.keys) if (index := number.get(theirs.get(key, ""))) is not None]
+            found = [
+                (place, index)
+                for place, key in enumerate(column.keys)
+                if (index := number.get(theirs.get(key, ""))) is not None and (is_sound is None or is_sound(key))
+            ]
             rows[name] = len(keys)
             places.append([place for place, _ in found])
             keys.append((tuple(column.keys[place] for place, _ in found), tuple(index for _, index in found)))
         row = rows[name]
         if places[row]:
-            kept = tuple([column.texts[place] for place in places[row]])
-            said.append(Said(locale, part, catalog.file, catalog.digest, column.label, row, kept))
-    return Told(tuple(number), tuple(keys), tuple(said))
+            kept = [column.texts[place] for place in places[row]]
+            kept = kept if is_sound is None else [text if is_sound(text) else None for text in kept]
+            said.append(Said(locale, part, catalog.file, catalog.digest, column.label, row, tuple(kept)))
+    return Told(tuple(number), packed((keys, said)))
+
+
+def _is_sound(text: str | None) -> bool:
+    """Whether the text has an encoding: half a character has none."""
+    try:
+        return text is not None and text.encode("utf-8") is not None
+    except UnicodeEncodeError:
+        return False
