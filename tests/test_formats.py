@@ -1174,6 +1174,35 @@ def test_what_is_read_the_short_way_is_what_the_careful_way_reads(
     assert found is None or found == form.read_carefully(text.encode(), options)
 
 
+SPOTTED = [form.name for form in formats.every() if form.spot is not None]
+
+
+@settings(max_examples=1_000)
+@given(
+    which=st.integers(0, 10_000),
+    edits=st.lists(
+        st.tuples(st.integers(0, 700), st.integers(0, 12), st.sampled_from(["", *_MORE])),
+        max_size=3,
+    ),
+)
+def test_where_a_key_stands_is_the_same_by_both_ways(
+    which: int, edits: list[tuple[int, int, str]]
+) -> None:
+    texts = [(name, how, text) for name, how, text in SOUND if name in SPOTTED]
+    texts += [(name, {}, text) for name, text in SEEDS.items() if name in SPOTTED]
+    name, how, text = texts[which % len(texts)]
+    for at, length, put in edits:
+        at %= len(text) + 1
+        text = text[:at] + (put or text[at : at + length] * 2) + text[at + length :]
+    form, options, data = formats.load(name), ReadOptions(**how), text.encode()
+    for column in form.read(data, options).columns:
+        for key in (*column.keys, "none", "a"):
+            wanted = {(column.label, key)}
+            assert form.locate(data, options, wanted) == form.locate_carefully(
+                data, options, wanted
+            )
+
+
 @pytest.mark.parametrize("name", QUICK)
 def test_a_quick_reader_reads_a_plain_file(name: str) -> None:
     form = formats.load(name)

@@ -52,7 +52,7 @@ def _places_in(file: File, spots: list[Spot], read_as: ReadAs, tree: Tree) -> di
         return start
     if any(spot.digest not in (digest, None) for spot in spots):
         return start  # the file changed while it was audited: its old places would be wrong
-    form = formats.load(read_as.form)
+    form, offsets = formats.load(read_as.form), _Offsets(data)
     sites = plurals.locate(form, data, read_as.options, [(spot.label, spot.key or "") for spot in spots])
     for spot in spots:
         place = form.locate_mark(data, spot.mark) if spot.mark is not None else None
@@ -61,13 +61,23 @@ def _places_in(file: File, spots: list[Spot], read_as: ReadAs, tree: Tree) -> di
             continue
         site = sites.get((spot.label, spot.key or ""))
         if site is not None:
-            line, column = _end_of(data, site.entry[1]) if spot.gap and site.entry[1] else (site.line, site.column)
+            line, column = offsets.place(site.entry[1]) if spot.gap and site.entry[1] else (site.line, site.column)
             start[spot] = Place(file, line, column)
     return start
 
 
-def _end_of(data: bytes, offset: int) -> tuple[int, int]:
-    """1-based line and column of the byte *offset*."""
-    whole = decode(data)
-    before = data[whole.mark : offset].decode(whole.encoding, "replace")
-    return Lines(before).place(len(before))
+class _Offsets:
+    """Turns byte offsets in a file into lines and columns; the lines are looked for once."""
+
+    def __init__(self, data: bytes) -> None:
+        self._data = data
+        self._whole = decode(data)
+        self._lines: Lines | None = None
+
+    def place(self, offset: int) -> tuple[int, int]:
+        """1-based line and column of the byte *offset*."""
+        if self._lines is None:
+            self._lines = Lines(self._whole.text)
+        before = self._data[self._whole.mark : offset]
+        ascii_only = self._whole.text.isascii()
+        return self._lines.place(len(before) if ascii_only else len(before.decode(self._whole.encoding, "replace")))

@@ -17,7 +17,18 @@ from lemmar.documents.merges import unfinished
 from lemmar.formats._encoding import Encode, Escape, Hole
 from lemmar.formats._entries import Entry, Walk, joined
 from lemmar.formats._reading import Reading, ReadOptions, Site
+from lemmar.formats._spotting import MOST, Spot, spotted
 from lemmar.text import Bytes, text_encoding, wide
+
+_MARKED = (b"\xef", b"\xfe", b"\xff", b"\0")
+
+
+def _is_utf8(data: bytes) -> bool:
+    try:
+        return bool(data.decode("utf-8"))
+    except UnicodeDecodeError:
+        return False
+
 
 #: How an entry is asked for: the label of its column, its key.
 Name = tuple[str | None, str]
@@ -39,6 +50,8 @@ class Format(Struct, frozen=True, kw_only=True):
     encode: Encode
     escape: Escape | None = None
     quick: Callable[[bytes, ReadOptions], Reading | None] | None = None
+    #: Where a key stands in a file that *quick* has read; None where only the careful way tells.
+    spot: Spot | None = None
     layouts: tuple[str, ...] = ("by-file",)
     encoding: Callable[[bytes], str | None] = lambda _data: None
     mark_harms: str = ""
@@ -118,7 +131,24 @@ class Format(Struct, frozen=True, kw_only=True):
         return self._locate(data, options, wanted)
 
     def _locate(self, data: bytes, options: ReadOptions, wanted: Iterable[Name]) -> dict[Name, Site]:
-        walk, names = self._walk(data, options), set(wanted)
+        names = set(wanted)
+        quick = self._spotted(data, options, names)
+        return quick if quick is not None else self.locate_carefully(data, options, names)
+
+    def _spotted(self, data: bytes, options: ReadOptions, names: set[Name]) -> dict[Name, Site] | None:
+        """The sites in a sound file of one locale, found without reading all of it again; None where that is not sure."""
+        if self.spot is None or options.layout != "by-file" or options.encoding or len(names) * len(data) > MOST or data[:1] in _MARKED:
+            return None
+        reading = self.quick(data, options) if self.quick is not None and wide(data) is None and _is_utf8(data) else None
+        if reading is None or reading.defects or len(reading.columns) != 1:
+            return None
+        held, label = reading.columns[0].key_set, reading.columns[0].label
+        there = spotted(data, [key for column, key in names if column == label and key in held], self.spot)
+        return {(label, key): site for key, site in there.items()} if there is not None else None
+
+    def locate_carefully(self, data: bytes, options: ReadOptions, names: set[Name]) -> dict[Name, Site]:
+        """The same by the careful way alone."""
+        walk = self._walk(data, options)
         offsets: Bytes | None = None
         found: dict[Name, Site] = {}
         for entry in self.entries(walk) if names else ():

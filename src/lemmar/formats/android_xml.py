@@ -17,6 +17,7 @@ from lemmar.formats._encoding import Hole, with_markup, xml_escape, xml_text
 from lemmar.formats._entries import Entry, Walk, entry_of_forms
 from lemmar.formats._format import Format
 from lemmar.formats._reading import NONE_RARE, Column, Keys, Rare, Reading, ReadOptions
+from lemmar.formats._spotting import xml_spot
 from lemmar.formats._xml import document, placed, quick_reading
 
 if TYPE_CHECKING:
@@ -258,6 +259,7 @@ FORMAT = Format(
     escape=xml_escape,
     takes_wide="any",
     quick=quick,
+    spot=xml_spot(b"string", b"name"),
     likely=lambda data: b"<resources" in data[:4096],
     encoding=declared_encoding,
     often_else=(".xml",),

@@ -18,6 +18,7 @@ from lemmar.formats._encoding import json_text
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import Column, Keys, Rare, Reading, ReadOptions
+from lemmar.formats._spotting import json_spot
 from lemmar.formats._trees import node_text, tree_entries
 from lemmar.formats.json import repeats
 
@@ -80,6 +81,7 @@ FORMAT = Format(
     encode=json_text,
     escape=json_escape,
     quick=quick,
+    spot=json_spot,
     likely=lambda data: b'"@@' in data[:4096],
     contents_of="json",
     mark_harms="which JSON readers stumble over",

@@ -21,6 +21,7 @@ from lemmar.formats._encoding import json_text
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import NONE_RARE, Column, Keys, Rare, Reading, ReadOptions
+from lemmar.formats._spotting import json_spot
 from lemmar.formats._trees import LAYOUTS, tree_entries
 
 _SPACED_COLON = re.compile(rb'"[ \t\r\n]+:')
@@ -162,6 +163,7 @@ FORMAT = Format(
     encode=json_text,
     escape=json_escape,
     quick=quick,
+    spot=json_spot,
     likely=likely,
     mark_harms="which JSON readers stumble over",
     nests=True,

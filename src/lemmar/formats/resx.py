@@ -14,6 +14,7 @@ from lemmar.formats._encoding import xml_escape, xml_text
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import NONE_RARE, Column, Keys, Rare, Reading, ReadOptions
+from lemmar.formats._spotting import xml_spot
 from lemmar.formats._xml import document, placed, quick_reading
 
 if TYPE_CHECKING:
@@ -84,6 +85,7 @@ FORMAT = Format(
     escape=xml_escape,
     takes_wide="any",
     quick=quick,
+    spot=xml_spot(b"data", b"name", b"value"),
     likely=lambda data: b"<root" in data[:4096],
     encoding=declared_encoding,
     platform="dotnet",
