@@ -89,6 +89,14 @@ def xml_spot(element: bytes, attribute: bytes, inner: bytes = b"") -> Spot:
             return None
         end = data.find(closing, start)
         opened = data.find(b">", start)
+        tag = data[start:opened]
+        if (
+            b"'" in tag
+            or tag.count(b'"') % 2
+            or data.count(b"<" + element, start, end) != 1
+            or (inner and data.count(b"<" + inner, start, end) != 1)
+        ):
+            return None
         if inner:
             opened = data.find(b"<" + inner + b">", opened, end) + len(inner) + 1
         close = data.find(b"</" + inner + b">", opened, end) if inner else end
