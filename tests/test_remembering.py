@@ -541,7 +541,7 @@ def test_the_cache_is_shown_and_cleared(repo: Repo) -> None:
     assert {row["kind"]: row["number"] for row in ran.data["rows"]}["answer"] == 4
     assert (
         "3 MiB" not in repo.run("cache").out
-        and "clients, as they were judged" in repo.run("cache").out
+        and "judgements, client by client" in repo.run("cache").out
     )
     ran = repo.run("cache", "--clear")
     assert (

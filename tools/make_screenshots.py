@@ -35,6 +35,7 @@ COMMANDS = {
     "read": "lemmar read clients/ridge-pocket/Pocket/pt-BR.lproj/Hut.strings",
     "patterns": "lemmar read clients/weather-eye/lib/words/app_fr.arb --key 'hut_*e*' --patterns",
     "rule": "lemmar rules roster.split",
+    "cache": "lemmar audit -q >/dev/null || true; lemmar cache",
     "charter": 'sed -i \'s/shipping = /shiping = /; s/"mobile"/"phone"/\' lemmar.toml; lemmar charter',
 }
 _COLUMNS, _CELL = 120, (10, 19)  # a page in columns, a column and a row in pixels
@@ -55,10 +56,11 @@ def shoot(command: str, folder: Path, out: Path) -> None:
         "COLORTERM": "truecolor",
         "FORCE_COLOR": "1",
         "COLUMNS": str(_COLUMNS),
+        "XDG_CACHE_HOME": "/tmp/tarnhut-cache",
         "PATH": path,
     }
     if before:
-        subprocess.run(before, shell=True, cwd=folder, check=True)
+        subprocess.run(before, shell=True, cwd=folder, env=environment, check=True)
     ran = subprocess.run(
         shown, shell=True, cwd=folder, env=environment, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True, check=False
     )

@@ -8,17 +8,19 @@ from lemmar.cache import Store
 from lemmar.report import Drawn, Table, View, drawn_table, plain
 
 _WORDS = {
+    "audit": "folders that were audited, with the verdict",
+    "last": "charters, each with the folder that was audited last",
+    "answer": "judgements, client by client",
+    "answers": "clients with their parts of charters",
     "reading": "files, as they were read",
     "keys": "rows of keys that files have",
-    "answer": "clients, as they were judged",
-    "answers": "clients with their parts of charters",
-    "audit": "folders that were audited, with the verdict",
 }
 
 
 def view(store: Store) -> View:
     """What *store* holds."""
-    kinds = store.kinds()
+    order = list(_WORDS)
+    kinds = sorted(store.kinds(), key=lambda kind: order.index(kind.name) if kind.name in order else len(order))
     rows = [(kind.name, kind.number, kind.size, _WORDS.get(kind.name, "")) for kind in kinds]
     return View(Table("cache", ("kind", "number", "bytes", "what"), rows), lambda _page: _draw(store, rows))
 

@@ -1,0 +1,146 @@
+"""What is known of earlier audits of a folder, and whether it still holds.
+
+Three things are kept here, each under a digest of all that it depends on, the code among it: how a client was judged (by its part of the charter and
+what was asked of the tree for it), which catalogs no client has, and, for each folder that was audited, what was seen of it and the verdict. The
+folder's own sights only save looking at files: what they say is compared with what is there.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import TYPE_CHECKING, Any, NamedTuple
+
+import msgspec
+
+from lemmar.cache import Cache, code_digest, key_of
+from lemmar.findings import Place, Verdict
+from lemmar.packing import packed, unpacked
+from lemmar.trees import File
+from lemmar.trees.sights import Sights, Since, Watched
+from lemmar.trees.watching import is_same
+
+if TYPE_CHECKING:
+    from lemmar.inventory.contents import Spot
+    from lemmar.trees.folder import FolderTree
+
+#: Of one question so many answers are kept, for the branches that a team works on.
+_ANSWERS = 6
+
+
+class Record(NamedTuple):
+    """The last audit of a folder: by which code, of which charter and on which day; what was seen; which answers were right, by their question;
+    the places of spots (each as a tuple of its fields) that were looked up; and what came of it.
+    """
+
+    code: bytes
+    charter: bytes
+    day: str
+    sights: Sights
+    answers: dict[bytes, bytes]
+    places: tuple[tuple[tuple[Any, ...], Place], ...]
+    verdict: Verdict
+
+
+class Memory:
+    """What is kept of earlier audits of the folder *tree* with one charter, whose *name* and bytes (*data*) are given."""
+
+    def __init__(self, cache: Cache, tree: FolderTree, name: str, data: bytes) -> None:
+        self._cache = cache
+        self._tree = tree
+        self.code = code_digest()
+        self._charter = key_of(name, data)
+        facts = tree.root.stat()
+        self._here = key_of("here", name, str(facts.st_dev), str(facts.st_ino))
+        self._anywhere = key_of("anywhere", name)
+        self._record = self._load()
+        self._since: Since | None = None
+        self._answers: dict[bytes, bytes] = {}
+        self._files: set[File] = set()
+
+    def _load(self) -> Record | None:
+        data = self._cache.get("audit", self._here)
+        if data is None:  # another clone of the same monorepo may have been audited
+            where = self._cache.get("last", self._anywhere)
+            data = self._cache.get("audit", where) if where is not None else None
+        found: Record | None = unpacked(data, Record)
+        return found
+
+    def verdict(self, day: str) -> Verdict | None:
+        """The last verdict, where it would be the same now; None where it may be another."""
+        record = self._record
+        if record is None:
+            return None
+        since = self._since = self._tree.since(record.sights)
+        if (record.code, record.charter, record.day) != (self.code, self._charter, day) or since.files:
+            return None
+        if not since.moved:
+            if since.renewed:
+                self._keep(record._replace(sights=self._tree.sights()))
+            return record.verdict
+        for question, key in record.answers.items():  # other files are there: perhaps none that matters
+            row = unpacked(self._cache.get("answer", key), tuple[Watched, msgspec.Raw])
+            if row is None or not is_same(row[0], self._tree):
+                return None
+            self._note(question, key, row[0])
+        if self._tree.unread():
+            return None
+        self._keep(record._replace(sights=self._tree.sights(self._files)))
+        return record.verdict
+
+    def recalled(self, question: bytes, kind: Any) -> Any:
+        """The answer to *question*, of the *kind*, where one is kept and the tree is still the same for it; else None."""
+        for key in self._candidates(question):
+            row = unpacked(self._cache.get("answer", key), tuple[Watched, msgspec.Raw])
+            if row is None or not self._holds(question, key, row[0]):
+                continue
+            found = unpacked(bytes(row[1]), kind)
+            if found is not None:
+                self._note(question, key, row[0])
+                return found
+        return None
+
+    def keep(self, question: bytes, answer: object, watched: Watched) -> None:
+        """Keeps the *answer* to *question*, for which that was asked of the tree."""
+        key = key_of(question, repr((sorted(watched.patterns.items()), sorted(watched.files.items()), sorted(watched.there.items()))))
+        if self._put("answer", key, (watched, answer)):
+            others = [other for other in self._candidates(question) if other != key]
+            self._put("answers", question, [key, *others][:_ANSWERS])
+        self._note(question, key, watched)
+
+    def _candidates(self, question: bytes) -> list[bytes]:
+        """The keys of the answers that are kept, the one that was right at the last audit first."""
+        kept = unpacked(self._cache.get("answers", question), list[bytes]) or []
+        last = self._record.answers.get(question) if self._record is not None else None
+        return [*([last] if last is not None else []), *(key for key in kept if key != last)]
+
+    def _holds(self, question: bytes, key: bytes, watched: Watched) -> bool:
+        record, since = self._record, self._since
+        if record is not None and since is not None and not since.moved and record.answers.get(question) == key:
+            return since.files.isdisjoint(watched.files)
+        return is_same(watched, self._tree)
+
+    def _note(self, question: bytes, key: bytes, watched: Watched) -> None:
+        self._answers[question] = key
+        self._files.update(watched.files)
+
+    def places(self) -> dict[tuple[Any, ...], Place]:
+        """Where things stood at the last audit, in files that are named with their digests; none where another charter had them read."""
+        record = self._record
+        same = record is not None and (record.code, record.charter) == (self.code, self._charter)
+        return dict(record.places) if record is not None and same else {}
+
+    def conclude(self, verdict: Verdict, day: str, places: Mapping[Spot, Place]) -> None:
+        """Keeps what this audit has seen and found."""
+        sights = self._tree.sights(self._files)
+        self._keep(Record(self.code, self._charter, day, sights, self._answers, tuple(places.items()), verdict))
+
+    def _keep(self, record: Record) -> None:
+        if self._put("audit", self._here, record):
+            self._cache.put("last", self._anywhere, self._here)
+
+    def _put(self, kind: str, key: bytes, value: object) -> bool:
+        try:
+            self._cache.put(kind, key, packed(value))
+        except UnicodeEncodeError:  # a lone surrogate, of a file's name or a broken text
+            return False
+        return True
