@@ -299,9 +299,9 @@ def test_another_day_another_code_another_charter(
         command = ("audit", "--format", "json", "--today", day)
         assert repo.run(*command) == repo.run(*command, "--no-cache")
     before = repo.run("audit", "--format", "json")
-    from lemmar import remembering
+    from lemmar import memory
 
-    monkeypatch.setattr(remembering, "code_digest", lambda: b"another")
+    monkeypatch.setattr(memory, "code_digest", lambda: b"another")
     judged = []
     from lemmar.judging import Judge
 
