@@ -16,6 +16,8 @@ import monorepo
 from lemmar import rules
 from lemmar.audit import world_of_charter
 from lemmar.charter import read as read_charter
+from lemmar.rules.likeness import misplaced
+from lemmar.rules.wording import told_by
 from lemmar.trees.folder import FolderTree
 
 _EXPRESSION = re.compile(r"\{\{\s*[A-Za-z_][\w.]*\s*\}\}|<[^<>]+>")
@@ -29,7 +31,9 @@ def main() -> None:
         read = read_charter(folder / "lemmar.toml")
         world = world_of_charter(read, FolderTree(read.root))
     texts = [text for client in world.clients for catalog in client.catalogs for text in catalog.column.texts if text]
-    checks = [(name, rule.check) for name, rule in rules.all_rules().items() if name.startswith("message.")]
+    known = rules.all_rules().items()
+    checks = [(name, rule.check) for name, rule in known if name.startswith("message.") and rule.of == "client"]
+    checks.append(("message.inconsistent", lambda world: [told_by(world)]))
     ratios, shares = [], dict.fromkeys((name for name, _ in checks), 0.0)
     for _ in range(3):
         start = time.perf_counter()
@@ -37,6 +41,7 @@ def main() -> None:
             _EXPRESSION.search(text)
         loop = time.perf_counter() - start
         world.memo.clear()
+        misplaced(world)  # the rules of catalogs have asked already
         start = time.perf_counter()
         for name, check in checks:
             begun = time.perf_counter()

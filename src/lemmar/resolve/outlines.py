@@ -57,7 +57,7 @@ Row = tuple[tuple[str, ...], tuple[int, ...]]
 
 
 class Told(Struct, frozen=True, array_like=True):
-    """The source's texts of several words, and, packed until somebody asks, how the client's translations say them."""
+    """The source's texts that may have several words, and, packed until somebody asks, how the client's translations say them."""
 
     words: tuple[str, ...] = ()
     packed: bytes = b""

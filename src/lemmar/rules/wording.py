@@ -219,11 +219,11 @@ def _shared(every: Sequence[Told]) -> set[str]:
         own = set(told.words)
         shared |= own & seen
         seen |= own
-    return shared
+    return {text for text in shared if len(words_of(text)) > 1}
 
 
 def told_by(world: World) -> Told:
-    """How the translations of a world's client say the source's texts of two words or more; those of files that hold another locale's texts
+    """How the translations of a world's client say the source's texts that may have two words or more; those of files that hold another locale's texts
     are left out, and so are texts with half a character.
     """
     try:
@@ -235,9 +235,7 @@ def told_by(world: World) -> Told:
 def _told(world: World, is_sound: Callable[[str | None], bool] | None) -> Told:
     known = SourceTexts()
     sources = [known.of(source) for client in world.clients for source in client.sources.values()]
-    several = {
-        text for texts_of in sources for text in texts_of.values() if len(words_of(text)) > 1 and (is_sound is None or is_sound(text))
-    }
+    several = {text for texts_of in sources for text in texts_of.values() if not text.isalpha() and (is_sound is None or is_sound(text))}
     number = {text: index for index, text in enumerate(sorted(several))}
     rows: dict[tuple[int, int], int] = {}
     keys: list[Row] = []
