@@ -289,6 +289,24 @@ def test_another_clone_of_the_same_files_reads_them_and_parses_none(
     assert (done.stdout, done.stderr.strip()) == (first.out, "")
 
 
+def test_what_a_survey_has_read_an_audit_does_not_read_again(
+    repo: Repo, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    from lemmar.inventory.readings import Readings
+
+    monorepo(repo, 12)
+    (repo.root / "lemmar.toml").unlink()
+    plain = repo.run("survey", "--no-cache")
+    assert repo.run("survey", "--write").out.replace("wrote", "") and plain.code == 0
+    read = []
+    real = Readings._read
+    monkeypatch.setattr(
+        Readings, "_read", lambda self, *more: read.append(more) or real(self, *more)
+    )
+    ran = audit(repo)
+    assert not read and ran == audit(repo, "--no-cache") and read
+
+
 def test_another_day_another_code_another_charter(
     repo: Repo, monkeypatch: pytest.MonkeyPatch
 ) -> None:

@@ -105,25 +105,33 @@ class Lines:
         return line, offset - self._starts[line - 1] + 1
 
 
+#: After so many code points the offset in bytes is kept.
+_STEP = 1_024
+
+
 class Bytes:
-    """Turns ascending and other offsets in a decoded text into offsets in its file's bytes."""
+    """Turns offsets in a decoded text into offsets in its file's bytes, in whatever order: the text is encoded once, and a piece of it each time."""
 
     def __init__(self, decoded: Decoded) -> None:
         self._decoded = decoded
         self._text = decoded.escaped or decoded.text
         self._errors = "surrogateescape" if decoded.escaped else "surrogatepass"
         self._plain = decoded.encoding == "utf-8" and decoded.text.isascii()
-        self._last = (0, decoded.mark)
+        self._known = [decoded.mark]
 
     def offset(self, index: int) -> int:
-        """The byte offset of the code point at *index*. Cheap where indexes ascend."""
+        """The byte offset of the code point at *index*."""
         if self._plain:
             return self._decoded.mark + index
-        start, offset = self._last if self._last[0] <= index else (0, self._decoded.mark)
-        offset += len(self._text[start:index].encode(self._decoded.encoding, self._errors))
-        offset = min(offset, self._decoded.size) if self._decoded.fault is not None else offset
-        self._last = (index, offset)
-        return offset
+        number = index // _STEP
+        while len(self._known) <= number:
+            start = (len(self._known) - 1) * _STEP
+            self._known.append(self._known[-1] + self._length(start, start + _STEP))
+        offset = self._known[number] + self._length(number * _STEP, index)
+        return min(offset, self._decoded.size) if self._decoded.fault is not None else offset
+
+    def _length(self, start: int, end: int) -> int:
+        return len(self._text[start:end].encode(self._decoded.encoding, self._errors))
 
     def span(self, start: int, end: int) -> tuple[int, int]:
         """The byte span of the code points from *start* to *end*."""

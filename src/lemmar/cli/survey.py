@@ -18,6 +18,7 @@ from lemmar.errors import IncompleteError, TreeError
     "--write", "write_it", is_flag=True, help="Write the charter as lemmar.toml into FOLDER; an existing one is never overwritten."
 )
 @click.option("--check", "check_it", is_flag=True, help="Exit 1 if the charter lacks something, or one of its claims is gone.")
+@_options.cache
 @_options.output_of_tables
 @_options.loudness
 def command(folder: Path | None, write_it: bool, check_it: bool, form: str, target: Path | None) -> int:
@@ -27,10 +28,13 @@ def command(folder: Path | None, write_it: bool, check_it: bool, form: str, targ
 
     Exits 0; 1 with --check if the charter lacks something; 3 if something could not be checked: what is drafted may lack it.
     """
+    from lemmar.cache import Nothing, code_digest
     from lemmar.charterfile import FILE_NAME
+    from lemmar.cli._caching import opened
     from lemmar.cli._running import world_of
     from lemmar.cli._showing import here, show
     from lemmar.cli._writing import progress, remark, write
+    from lemmar.inventory.readings import Readings
     from lemmar.survey import charter_text, draw_up, news
     from lemmar.trees.folder import FolderTree
     from lemmar.views import survey as views
@@ -54,8 +58,9 @@ def command(folder: Path | None, write_it: bool, check_it: bool, form: str, targ
     if check_it:
         raise TreeError(f"there is no charter in {root} to check; draw one up with 'lemmar survey --write'")
     remark(f"surveying {root}", detail=True)
-    with progress() as tell:
-        draft = draw_up(tree, tell)
+    with progress() as tell, opened(tree.root) as cache:
+        kept = None if isinstance(cache, Nothing) else cache
+        draft = draw_up(tree, tell, Readings(cache=kept, code=code_digest()))
     if not draft.clients and draft.unfinished:
         raise IncompleteError("\n".join(draft.unfinished))
     if not draft.clients:

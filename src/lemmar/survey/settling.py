@@ -38,9 +38,11 @@ _MOST_REQUESTS = 6
 _UNWRITABLE = re.compile("[\x00-\x1f\x7f-\x9f\u2028\u2029\ud800-\udfff]")
 
 
-def draw_up(tree: Tree, tell: Callable[[str], None] = lambda _words: None) -> Draft:
-    """The draft for the monorepo that *tree* is, settled by what its clients hold and answer; how far it is goes to *tell*."""
-    readings = Readings()
+def draw_up(tree: Tree, tell: Callable[[str], None] = lambda _words: None, readings: Readings | None = None) -> Draft:
+    """The draft for the monorepo that *tree* is, settled by what its clients hold and answer; how far it is goes to *tell*. *readings* keep what
+    files were read as.
+    """
+    readings = readings or Readings()
     every = [match.file for match in tree.files("**", "")]
     files = [file for file in every if file.isprintable() or not _UNWRITABLE.search(file)]
     found = draft(tree, files, readings, tell)

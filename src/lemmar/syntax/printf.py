@@ -20,10 +20,10 @@ _CONVERSION = re.compile(
     r"%(?:(%)|(?:[0-9]{1,4}\$)?#@([A-Za-z_][A-Za-z0-9_]*)@|(?:([0-9]{1,4})\$)?(?:\(([A-Za-z0-9_.-]+)\))?"
     + _BLANK
     + r"[-+#0,']*+(\*(?:[0-9]++\$)?|[0-9]++)?(?:\.(\*(?:[0-9]++\$)?|[0-9]++)?)?"
-    r"(?:hh|h|ll|l|L|q|j|z|t(?![A-Za-z]))?([@sSdDiuUxXoOfFeEgGaAcCbBnp]|[tT][HIklMSLNpzZsQBbhAaCYyjmdeRTrDFc]))"
+    r"(?:hh|h|ll|l|L|q|j|z|t(?![A-Za-z]))?([@sSdDiuUxXoOfFeEgGaAcCbBnp]|(?<=\))r|[tT][HIklMSLNpzZsQBbhAaCYyjmdeRTrDFc]))"
 )
 _KINDS = (
-    dict.fromkeys("sSbBp", "text")
+    dict.fromkeys("sSbBpr", "text")
     | dict.fromkeys("@", "object")
     | dict.fromkeys("dDiuUxXoO", "whole")
     | dict.fromkeys("fFeEgGaA", "real")
