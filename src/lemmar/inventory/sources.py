@@ -115,7 +115,8 @@ def _keyed(reads: Sequence[Read], source: Tag, keys: dict[Keys, Keys]) -> Iterat
         made = Keys(counts)
         made = keys.setdefault(made, made)
         first = those[0]
-        yield first._replace(tag=source, column=Column(first.column.label, made, tuple(made)))
+        texts = tuple(key.rpartition("\x04")[2] for key in made)  # before that sign stands a context
+        yield first._replace(tag=source, column=Column(first.column.label, made, texts))
 
 
 def _own_texts(column: Column) -> Column:

@@ -23,7 +23,7 @@ _FEW = 12
 _KIN = tuple(
     frozenset(each.split())
     for each in (
-        *("da no sv", "cs sk", "hr sl", "uk ru bg", "ar fa ur ku", "id ms", "gl pt es ca", "hi mr", "af nl", "et fi", "lt lv"),
+        *("da no sv", "cs sk", "hr sl", "uk ru bg", "ar fa ur ku", "id ms", "gl pt es ca", "ca fr", "hi mr", "af nl", "et fi", "lt lv"),
         *("so sw", "st zu", "ga br", "la it"),
     )
 )
