@@ -163,6 +163,10 @@ class PlainEntries:
             ]
         return PlainDocument(root, between[0], groups)
 
+    def entries(self, text: str) -> Iterator[re.Match[str]]:
+        """The entries of a plain document's text, where no carriage return stands in it."""
+        return self._entry.finditer(text)
+
     def _has_one_doctype(self, text: str) -> bool:
         return self._doctype is not None and text.count("<!") == 1 and self._doctype.search(text[:_MOST_BEFORE]) is not None
 

@@ -17,8 +17,8 @@ from lemmar.documents.merges import unfinished
 from lemmar.formats._encoding import Encode, Escape, Hole
 from lemmar.formats._entries import Entry, Walk, joined
 from lemmar.formats._reading import Reading, ReadOptions, Site
-from lemmar.formats._spotting import MOST, Spot, spotted
-from lemmar.text import Bytes, text_encoding, wide
+from lemmar.formats._spotting import MOST, Spot, Stands, spotted, standing
+from lemmar.text import Bytes, decode, text_encoding, wide
 
 _MARKED = (b"\xef", b"\xfe", b"\xff", b"\0")
 
@@ -52,6 +52,8 @@ class Format(Struct, frozen=True, kw_only=True):
     quick: Callable[[bytes, ReadOptions], Reading | None] | None = None
     #: Where a key stands in a file that *quick* has read; None where only the careful way tells.
     spot: Spot | None = None
+    #: Where all entries of a plain file stand, for formats whose keys are no single words.
+    stands: Stands | None = None
     layouts: tuple[str, ...] = ("by-file",)
     encoding: Callable[[bytes], str | None] = lambda _data: None
     mark_harms: str = ""
@@ -137,6 +139,12 @@ class Format(Struct, frozen=True, kw_only=True):
 
     def _spotted(self, data: bytes, options: ReadOptions, names: set[Name]) -> dict[Name, Site] | None:
         """The sites in a sound file of one locale, found without reading all of it again; None where that is not sure."""
+        if self.stands is not None and options.layout == "by-file" and not options.encoding and wide(data) is None:
+            every = self.stands(data, options) if data[:1] not in _MARKED and _is_utf8(data) else None
+            if every is None:
+                return None
+            asked = {key for label, key in names if label is None}
+            return {(None, key): site for key, site in standing(decode(data), every, asked).items()}
         if self.spot is None or options.layout != "by-file" or options.encoding or len(names) * len(data) > MOST or data[:1] in _MARKED:
             return None
         reading = self.quick(data, options) if self.quick is not None and wide(data) is None and _is_utf8(data) else None

@@ -7,10 +7,11 @@ from __future__ import annotations
 
 import re
 from bisect import bisect_right
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
 from typing import NamedTuple
 
-from lemmar.formats._reading import Site, Span
+from lemmar.formats._reading import ReadOptions, Site, Span
+from lemmar.text import Bytes, Decoded, Lines
 
 #: Finds a key in a file's bytes, which are UTF-8: the byte spans of its key, its text, its whole entry; None where it is not sure of them.
 Spot = Callable[[bytes, str], "Spans | None"]
@@ -21,6 +22,35 @@ _LINE_END = re.compile(rb"\r\n|\n|\r")
 _BLANKS = b" \t\r\n"
 _COLON = re.compile(rb"[ \t\r\n]*+:[ \t\r\n]*+")
 _STRING = re.compile(rb'"(?:[^"\\]++|\\.)*+"', re.DOTALL)
+
+
+class Stand(NamedTuple):
+    """Where the entry *key* stands in a file's text, in code points: its place, its key, its text if there is one, all of it."""
+
+    key: str
+    place: int
+    key_at: Span
+    inside: Span | None
+    whole: Span
+
+
+#: The stands of all entries of a file whose entries are all plain, in their order, found by the expression that reads it; None where some is not.
+Stands = Callable[[bytes, ReadOptions], "Iterator[Stand] | None"]
+
+
+def standing(decoded: Decoded, stands: Iterator[Stand], keys: set[str]) -> dict[str, Site]:
+    """The site of each of *keys* that is there; no further than the last of them is looked."""
+    lines, offsets = Lines(decoded.text), Bytes(decoded)
+    found: dict[str, Site] = {}
+    left = set(keys)
+    for stand in stands if left else ():
+        if stand.key in left:
+            left.discard(stand.key)
+            inside = offsets.span(*stand.inside) if stand.inside is not None else None
+            found[stand.key] = Site(*lines.place(stand.place), offsets.span(*stand.key_at), inside, offsets.span(*stand.whole))
+            if not left:
+                break
+    return found
 
 
 class Spans(NamedTuple):

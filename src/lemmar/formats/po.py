@@ -20,6 +20,7 @@ from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._plural_headers import form_names, read_header
 from lemmar.formats._reading import Column, Keys, Rare, Reading, ReadOptions
+from lemmar.formats._spotting import Stand
 from lemmar.tags import LanguageTag, read_spelling, whole_number_categories
 from lemmar.text import decode
 
@@ -182,6 +183,28 @@ def quick(data: bytes, options: ReadOptions) -> Reading | None:
     text = decode(data, options.encoding or encoding(data))
     column = _plain_column(text.text) if text.fault is None and not text.mark and not any(sign in text.text for sign in "\r\0") else None
     return Reading((column,)) if column is not None else None
+
+
+def stands(data: bytes, options: ReadOptions) -> Iterator[Stand] | None:
+    """Where the entries of a file stand that is read the short way, each at its ``msgid``."""
+    return _stands(decode(data).text) if encoding(data) in (None, "UTF-8", "utf-8") and quick(data, options) is not None else None
+
+
+def _stands(text: str) -> Iterator[Stand]:
+    for match in _PLAIN_ENTRY.finditer(text):
+        source = _plain_text(match[3])
+        context = _plain_text(match[2])
+        if source is None or not (source or context):
+            continue
+        place = match.start(3) - len("msgid ")
+        inside = match.span(4)
+        end = match.end(4)
+        if match[6] is not None:
+            forms = [form.span(2) for form in _FORM.finditer(text, *match.span(6))]
+            inside = next((span for span in reversed(forms) if span[1] - span[0] > len('""') and _plain_text(text[slice(*span)])), forms[0])
+            end = forms[-1][1]
+        first = place if match[2] is None else match.start(2) - len("msgctxt ")
+        yield Stand(source if context is None else f"{context}{CONTEXT}{source}", place, match.span(3), inside, (first, end))
 
 
 def entries(walk: Walk) -> Iterator[Entry]:
@@ -379,6 +402,7 @@ FORMAT = Format(
     entries=entries,
     encode=encode,
     quick=quick,
+    stands=stands,
     likely=likely,
     encoding=encoding,
     mark_harms="which PO readers stumble over",

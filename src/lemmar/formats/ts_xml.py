@@ -17,6 +17,7 @@ from lemmar.formats._encoding import Hole, xml_escape, xml_text
 from lemmar.formats._entries import Entry, Gathering, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import Column, Reading, ReadOptions
+from lemmar.formats._spotting import Stand
 from lemmar.formats._xml import document, placed, quick_reading
 from lemmar.tags import LanguageTag, read_spelling, whole_number_categories, whole_numbers
 
@@ -84,6 +85,32 @@ def _plain_column(data: bytes) -> Column | None:
         if kind == "unfinished" and text:
             rare.setdefault("state", {})[index] = "unfinished"
     return column.column(mark=mark) if context is None else None
+
+
+def stands(data: bytes, _options: ReadOptions) -> Iterator[Stand] | None:
+    """Where the messages of a document of plain ones stand, each at its id's message or its source."""
+    return _stands(data.decode("utf-8")) if b"\r" not in data and _plain_column(data) is not None else None
+
+
+def _stands(text: str) -> Iterator[Stand]:
+    context = ""
+    for match in _PLAIN.entries(text):
+        name, _, number, source, comment, _, _, kind, _, several = match.groups()
+        if name is not None:
+            context = unescape(name)
+        if source is None or kind in _GONE:
+            continue
+        opened, closed = match.start(4) - len("<source>"), match.end(4) + len("</source>")
+        inside = match.span(9)
+        if several is not None:
+            last = match.start(10) + several.rindex("<numerusform>") + len("<numerusform>")
+            inside = (last, text.index("</numerusform>", last))
+        key = _key(context, unescape(number) if number else None, unescape(source), unescape(comment or ""))
+        head = (opened, match.start(4))
+        if number:
+            opened, closed = match.start(), match.end()
+            head = (opened, text.index(">", opened) + 1)
+        yield Stand(key, opened, head, inside, (opened, closed))
 
 
 def entries(walk: Walk) -> Iterator[Entry]:
@@ -196,6 +223,7 @@ FORMAT = Format(
     escape=xml_escape,
     takes_wide="any",
     quick=quick,
+    stands=stands,
     likely=lambda data: re.match(rb"(?:\xef\xbb\xbf)?\s*<", data) is not None and re.search(rb"<TS[\s>]", data[:65536]) is not None,
     encoding=declared_encoding,
     own_plurals=True,
