@@ -120,8 +120,8 @@ def remembering(work: Path, say: Callable[[str], None]) -> list[Figure]:
         Figure("audit that fills the cache ÷ one without", first / cold, "×", 1.2, 1.1),
         Figure("nothing changed ÷ cold", same / cold, "×", 0.05, None),
         Figure("nothing changed ÷ a bare interpreter that imports Click", same / click, "×", 3.5, 2.5),
-        Figure("one file changed ÷ nothing changed", changes[0] / same, "×", 4, 1.3),
-        Figure("one file of the source changed ÷ nothing changed", changes[1] / same, "×", 4, 2),
+        Figure("one file changed ÷ nothing changed", changes[0] / same, "×", 6, 1.3),
+        Figure("one file of the source changed ÷ nothing changed", changes[1] / same, "×", 6, 2),
         Figure("a fresh clone with a restored cache ÷ cold", restored / cold, "×", 0.2, None),
     ]
 
