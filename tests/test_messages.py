@@ -406,7 +406,9 @@ def test_keys_that_are_the_source_s_texts(repo: Repo) -> None:
     del files["app/w/en.json"]
     files["app/w/de.json"] = '{"{name} stays": "bleibt"}'
     assert fired(repo.write(files)) == ["argument-lost"]
-    files["app/w/de.json"] = '{"menu\\u0004A bunk": "Ein Lager"}'  # before the sign stands a context
+    files["app/w/de.json"] = (
+        '{"menu\\u0004A bunk": "Ein Lager"}'  # before the sign stands a context
+    )
     assert fired(repo.write(files)) == []
 
 
