@@ -10,12 +10,14 @@ import statistics
 import sys
 import tempfile
 import time
+from collections.abc import Callable, Iterable
 from pathlib import Path
 
 import monorepo
 from lemmar import rules
 from lemmar.audit import world_of_charter
 from lemmar.charter import read as read_charter
+from lemmar.resolve.world import World
 from lemmar.rules.likeness import misplaced
 from lemmar.rules.wording import told_by
 from lemmar.trees.folder import FolderTree
@@ -31,8 +33,8 @@ def main() -> None:
         read = read_charter(folder / "lemmar.toml")
         world = world_of_charter(read, FolderTree(read.root))
     texts = [text for client in world.clients for catalog in client.catalogs for text in catalog.column.texts if text]
-    known = rules.all_rules().items()
-    checks = [(name, rule.check) for name, rule in known if name.startswith("message.") and rule.of == "client"]
+    known = [(name, rule) for name, rule in rules.all_rules().items() if name.startswith("message.") and rule.of == "client"]
+    checks: list[tuple[str, Callable[[World], Iterable[object]]]] = [(name, rule.check) for name, rule in known]
     checks.append(("message.inconsistent", lambda world: [told_by(world)]))
     ratios, shares = [], dict.fromkeys((name for name, _ in checks), 0.0)
     for _ in range(3):

@@ -13,6 +13,7 @@ import sys
 import time
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 import pytest
 
@@ -115,10 +116,8 @@ def aged(repo: Repo) -> None:
 @pytest.fixture
 def later(monkeypatch: pytest.MonkeyPatch) -> None:
     """Every look at a folder is an hour from now, so that all that is there may be known by its facts."""
-    from lemmar.trees import folder
-
     real = time.time_ns
-    monkeypatch.setattr(folder.time, "time_ns", lambda: real() + 3600 * 10**9)
+    monkeypatch.setattr(time, "time_ns", lambda: real() + 3600 * 10**9)
 
 
 # ------------------------------------------------------------------------------------------------- after every change
@@ -241,7 +240,7 @@ def test_what_has_not_changed_is_not_read(
     monorepo(repo, 1)
     first = audit(repo)
     read = []
-    real = folder.regular_file
+    from lemmar.trees.opening import regular_file as real
 
     def noted(path: str, *more: int) -> object:
         read.append(path)
@@ -298,11 +297,14 @@ def test_what_a_survey_has_read_an_audit_does_not_read_again(
     (repo.root / "lemmar.toml").unlink()
     plain = repo.run("survey", "--no-cache")
     assert repo.run("survey", "--write").out.replace("wrote", "") and plain.code == 0
-    read = []
+    read: list[object] = []
     real = Readings._read
-    monkeypatch.setattr(
-        Readings, "_read", lambda self, *more: read.append(more) or real(self, *more)
-    )
+
+    def noted(self: Readings, *more: Any) -> object:
+        read.append(more)
+        return real(self, *more)
+
+    monkeypatch.setattr(Readings, "_read", noted)
     ran = audit(repo)
     assert not read and ran == audit(repo, "--no-cache") and read
 
@@ -320,13 +322,16 @@ def test_another_day_another_code_another_charter(
     from lemmar import memory
 
     monkeypatch.setattr(memory, "code_digest", lambda: b"another")
-    judged = []
+    judged: list[int] = []
     from lemmar.judging import Judge
 
     real = Judge.judge
-    monkeypatch.setattr(
-        Judge, "judge", lambda self, index: judged.append(index) or real(self, index)
-    )
+
+    def noted(self: Judge, index: int) -> object:
+        judged.append(index)
+        return real(self, index)
+
+    monkeypatch.setattr(Judge, "judge", noted)
     assert repo.run("audit", "--format", "json") == before and judged == [0, 1, 2]
 
 
@@ -526,7 +531,7 @@ def test_a_cluster_one_of_whose_workers_is_killed(
     wanted = audit(repo, "--no-cache")
     linked = tmp_path_factory.mktemp("mount") / "there"
     linked.symlink_to(repo.root)
-    with LocalCluster(n_workers=4, threads_per_worker=1, dashboard_address=None) as local:
+    with LocalCluster(n_workers=4, threads_per_worker=1, dashboard_address=None) as local:  # type: ignore[no-untyped-call]
         address = ("--scheduler", local.scheduler_address)
         assert audit(repo, "--no-cache", *address) == wanted
         os.kill(next(iter(local.workers.values())).process.pid, signal.SIGKILL)
