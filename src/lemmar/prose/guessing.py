@@ -96,9 +96,9 @@ def _alphabet(language: str) -> frozenset[str]:
     return frozenset(table("letters").get(language, ""))
 
 
-def guess(texts: Iterable[str], expected: str) -> Guess | None:
+def guess(texts: Iterable[str], expected: str, odd_only: bool = False) -> Guess | None:
     """The language that *texts* are in most likely, where they should be in *expected*; None where nothing is known of that one or they have no
-    words. Where the first of them are more or less in the language that they should be in, or in none that is known, the others are not looked at.
+    words, and with *odd_only* also where they look like it. Where the first of them are more or less in the language that they should be in, or in none that is known, the others are not looked at.
     """
     expected = _CALLED.get(expected, expected)
     if expected not in table("words") or expected not in table("letters"):
@@ -112,6 +112,8 @@ def guess(texts: Iterable[str], expected: str) -> Guess | None:
         if number >= _FIRST_WORDS and not looked:
             looked = True
             first = _scored(counts, expected)
+            if odd_only and first.language == expected:
+                return None
             if first.language == expected or first.score < max(_TOO_LITTLE * number, 1.5 * first.wanted):
                 return _judged(counts, number, expected, first)
         if number > _MOST_WORDS:

@@ -110,7 +110,7 @@ def _elsewhere(world: World) -> Iterator[_Guessed]:
         if locale == client.written_in and any(file == catalog.file and name.tag != catalog.tag for file, name in client.names):
             continue  # the source's texts as another locale's file has them
         theirs = known.of(source) if catalog not in source.catalogs else {}
-        found = guess(_sample(catalog, theirs), LanguageTag.parse(locale).language)
+        found = guess(_sample(catalog, theirs), LanguageTag.parse(locale).language, odd_only=True)
         if found is not None and found.language != LanguageTag.parse(client.written_in).language:
             guessed.setdefault((client.name, part, catalog.order), []).append((client, locale, part, catalog, found))
     for those in guessed.values():
