@@ -98,7 +98,8 @@ def _alphabet(language: str) -> frozenset[str]:
 
 def guess(texts: Iterable[str], expected: str, odd_only: bool = False) -> Guess | None:
     """The language that *texts* are in most likely, where they should be in *expected*; None where nothing is known of that one or they have no
-    words, and with *odd_only* also where they look like it. Where the first of them are more or less in the language that they should be in, or in none that is known, the others are not looked at.
+    words, and with *odd_only* also where they look like it. Where the first of them are more or less in the language that they should be in, or in
+    none that is known, the others are not looked at.
     """
     expected = _CALLED.get(expected, expected)
     if expected not in table("words") or expected not in table("letters"):

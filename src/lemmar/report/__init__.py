@@ -10,7 +10,7 @@ from collections.abc import Iterable
 from lemmar.registry import Folder
 from lemmar.report._drawing import Drawn, Page, indented, joined, plain
 from lemmar.report._drawing import table as drawn_table
-from lemmar.report._output import Output, Shown, Table, View
+from lemmar.report._output import Anew, Output, Shown, Table, View
 
 _FOLDER: Folder[Output] = Folder(__name__, __path__, "OUTPUT")
 load = _FOLDER.load
@@ -31,6 +31,7 @@ def _text_first(names: Iterable[str]) -> tuple[str, ...]:
 
 
 __all__ = [
+    "Anew",
     "Drawn",
     "Output",
     "Page",

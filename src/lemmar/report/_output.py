@@ -2,11 +2,23 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping, Sequence
-from typing import Any, NamedTuple
+from collections.abc import Callable, Iterable, Iterator, Mapping
+from typing import Any, Generic, NamedTuple, TypeVar
 
 from lemmar.findings import Verdict
 from lemmar.report._drawing import Drawn, Page
+
+_T = TypeVar("_T")
+
+
+class Anew(Generic[_T]):
+    """Items that are made each time somebody goes over them, so that they are never all there at once."""
+
+    def __init__(self, make: Callable[[], Iterator[_T]]) -> None:
+        self._make = make
+
+    def __iter__(self) -> Iterator[_T]:
+        return self._make()
 
 
 class Table(NamedTuple):
@@ -17,7 +29,7 @@ class Table(NamedTuple):
 
     name: str
     columns: tuple[str, ...]
-    rows: Sequence[tuple[Any, ...]]
+    rows: Iterable[tuple[Any, ...]]
 
 
 class View(NamedTuple):
@@ -28,7 +40,7 @@ class View(NamedTuple):
 
     table: Table
     drawn: Callable[[Page], Iterable[Drawn]] | None = None
-    records: Sequence[Mapping[str, Any]] | None = None
+    records: Iterable[Mapping[str, Any]] | None = None
 
 
 class Shown(NamedTuple):

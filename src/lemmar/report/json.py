@@ -95,9 +95,13 @@ class AuditOut(Struct):
 def table(view: View, _page: Page) -> Iterator[str]:
     """The rows as objects; a lone surrogate is replaced."""
     found = view.table
-    rows = [dict(zip(found.columns, row, strict=True)) for row in found.rows]
-    document = {"schema": f"lemmar.{found.name}/1", "rows": rows}
-    yield json_of(document, indent=2) + "\n"
+    yield f'{{\n  "schema": "lemmar.{found.name}/1",\n  "rows": ['
+    before = "\n"
+    for row in found.rows:
+        lines = json_of(dict(zip(found.columns, row, strict=True)), indent=2)
+        yield before + "    " + lines.replace("\n", "\n    ")
+        before = ",\n"
+    yield "]\n}\n" if before == "\n" else "\n  ]\n}\n"
 
 
 def findings(verdict: Verdict, _shown: Shown, _page: Page) -> Iterator[str]:
@@ -173,4 +177,4 @@ def shipped_schema() -> str:
     return resources.files("lemmar.report").joinpath("audit.schema.json").read_text("utf-8")
 
 
-OUTPUT = Output("json", table=table, findings=findings)
+OUTPUT = Output("json", table=table, findings=findings, streams=True)

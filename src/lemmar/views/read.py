@@ -7,7 +7,7 @@ from typing import Any
 
 from lemmar import formats
 from lemmar.inventory.files import FileEntry, SeenFile
-from lemmar.report import Drawn, Table, View, drawn_table, indented, joined, plain
+from lemmar.report import Anew, Drawn, Table, View, drawn_table, indented, joined, plain
 from lemmar.text import visible
 from lemmar.views import patterns
 from lemmar.words import counted
@@ -20,8 +20,14 @@ def view(seen: Sequence[SeenFile], passed: Sequence[Mapping[str, int]] = ()) -> 
     """The defects and entries of files, and how many others were *passed* over, by the reason."""
     more = patterns.COLUMNS if any(found.syntax for found in seen) else ()
     columns = (*_COLUMNS, *more, *_DEFECT)
-    records = [record for found in seen for record in (*_defects(found), *(_record(found, entry) for entry in found.entries))]
-    rows = [tuple(record.get(name) for name in columns) for record in records]
+
+    def each() -> Iterator[dict[str, Any]]:
+        for found in seen:
+            yield from _defects(found)
+            yield from (_record(found, entry) for entry in found.entries)
+
+    records = Anew(each)
+    rows = Anew(lambda: (tuple(record.get(name) for name in columns) for record in records))
     return View(Table("read", columns, rows), lambda _page: _draw_all(seen, passed), records)
 
 
