@@ -445,6 +445,48 @@ def test_a_cache_that_cannot_be_used_is_done_without(
     assert audit(repo).out == wanted.out
 
 
+def test_what_clients_say_is_judged_again_where_it_is_there_no_more(
+    repo: Repo, later: None
+) -> None:
+    monorepo(repo, 13)
+    for name in ("one", "two"):
+        repo.write(
+            {
+                f"{name}/x/{locale}.json": json.dumps(
+                    {
+                        "said": f"The same words {name if locale == 'de' else locale}"
+                        if locale != "en"
+                        else "The same words"
+                    }
+                )
+                for locale in LOCALES
+            }
+        )
+    text = (repo.root / "lemmar.toml").read_text()
+    more = '  [[client.catalog]]\n  files = "x/{locale}.json"\n'
+    (repo.root / "lemmar.toml").write_text(
+        text.replace("  [[client.claim]]", f"{more}  [[client.claim]]", 2)
+    )
+    first = audit(repo)
+    assert "message.inconsistent" in first.out
+    for damage in (
+        "DELETE FROM kept WHERE kind = 'told'",
+        "UPDATE kept SET value = zeroblob(40) WHERE kind = 'told'",
+    ):
+        base = sqlite3.connect(cache_file())
+        base.execute(damage)
+        base.execute("DELETE FROM kept WHERE kind = 'audit'")
+        base.commit()
+        base.close()
+        assert audit(repo).out == first.out
+        write_catalog(repo, "po", "three/po/de.po", {"key0": damage})
+        changed = audit(repo)
+        fresh = audit(repo, "--no-cache")
+        assert changed.out == fresh.out and changed.code == fresh.code
+        write_catalog(repo, "po", "three/po/de.po", texts(13, "de"))
+        assert audit(repo).out == first.out
+
+
 def test_what_is_old_or_too_much_goes(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(store_module, "MOST", 400_000)
     for day in range(30):

@@ -87,11 +87,13 @@ class Memory:
         self._keep(record._replace(sights=self._tree.sights(self._files)))
         return record.verdict
 
-    def recalled(self, question: bytes, kind: Any) -> Any:
-        """The answer to *question*, of the *kind*, where one is kept and the tree is still the same for it; else None."""
+    def recalled(self, question: bytes, kind: Any, with_told: bool = False) -> Any:
+        """The answer to *question*, of the *kind*, where one is kept and the tree is still the same for it; else None. With *with_told* it is kept
+        with how a client says things, which `told` gives.
+        """
         for key in self._candidates(question):
             row = unpacked(self._cache.get("answer", key), tuple[Watched, msgspec.Raw])
-            if row is None or not self._holds(question, key, row[0]):
+            if row is None or not self._holds(question, key, row[0]) or (with_told and not self._cache.has("told", _beside(key))):
                 continue
             found = unpacked(bytes(row[1]), kind)
             if found is not None:
@@ -99,10 +101,16 @@ class Memory:
                 return found
         return None
 
-    def keep(self, question: bytes, answer: object, watched: Watched) -> None:
-        """Keeps the *answer* to *question*, for which that was asked of the tree."""
+    def told(self, question: bytes) -> bytes | None:
+        """What was kept with the answer to *question* that is right now; None where it is there no more."""
+        return self._cache.get("told", _beside(self._answers[question]))
+
+    def keep(self, question: bytes, answer: object, watched: Watched, told: bytes | None = None) -> None:
+        """Keeps the *answer* to *question*, for which that was asked of the tree, and with it what is *told*."""
         key = key_of(question, repr((sorted(watched.patterns.items()), sorted(watched.files.items()), sorted(watched.there.items()))))
         if self._put("answer", key, (watched, answer)):
+            if told is not None:
+                self._cache.put("told", _beside(key), told)
             others = [other for other in self._candidates(question) if other != key]
             self._put("answers", question, [key, *others][:_ANSWERS])
         self._note(question, key, watched)
@@ -144,3 +152,8 @@ class Memory:
         except UnicodeEncodeError:  # a lone surrogate, of a file's name or a broken text
             return False
         return True
+
+
+def _beside(key: bytes) -> bytes:
+    """The key of what is kept with an answer."""
+    return key_of("told", key)

@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
+from functools import partial
 from typing import TYPE_CHECKING, Any, NamedTuple
-
-import msgspec
 
 from lemmar.cache import Cache, Nothing, Store, key_of
 from lemmar.findings import Verdict
@@ -20,6 +19,7 @@ if TYPE_CHECKING:
     from lemmar.charter.reading import ReadCharter
     from lemmar.charterfile import CharterFile
     from lemmar.cluster import Cluster
+    from lemmar.judging import Judging
     from lemmar.trees.folder import FolderTree
 
 
@@ -53,24 +53,31 @@ def audited(file: CharterFile, day: str, parsed: Callable[[], ReadCharter], how:
 def _anew(read: ReadCharter, tree: FolderTree, file: CharterFile, day: str, memory: Memory, how: How) -> Verdict:
     from lemmar.audit import concluded, held_by
     from lemmar.inventory.contents import Spot
-    from lemmar.judging import Judged, Judging
+    from lemmar.judging import Judge, Judged, Judging
     from lemmar.resolve.outlines import Beyond, Told
 
-    charter, kind = read.charter, tuple[Judged, Told]
-    found: dict[int, tuple[Judged, Told]] = {}
+    charter, kind = read.charter, tuple[Judged, tuple[str, ...]]
+    found: dict[int, Judging] = {}
     questions = _questions(read, memory.code)
+    nothing = Watched({}, {}, {})
+
+    def told_again(index: int) -> bytes:
+        """What was kept with an answer; where it is there no more, the client is judged once more."""
+        data = memory.told(questions[index])
+        return data if data is not None else Judge(read, tree).judge(index).told.packed
+
     for index, question in enumerate(questions):
         with how.times.of("remember"):
-            known = memory.recalled(question, kind)
+            known = memory.recalled(question, kind, with_told=True)
         if known is not None:
-            found[index] = known
+            found[index] = Judging(known[0], Told(known[1], partial(told_again, index)), nothing)
     missing = [index for index in range(len(questions)) if index not in found]
-    for index, answer, watched, whole in _made(read, tree, file, missing, memory.code, how):
-        found[index] = unpacked(bytes(answer), kind) if isinstance(answer, msgspec.Raw) else answer
+    for index, made, whole in _made(read, tree, file, missing, memory.code, how):
+        found[index] = made
         if whole:
             with how.times.of("cache"):
-                memory.keep(questions[index], answer, watched)
-    judgings = [Judging(*found[index], Watched({}, {}, {})) for index in range(len(questions))]
+                memory.keep(questions[index], (made.judged, made.told.words), made.watched, made.told.packed)
+    judgings = [found[index] for index in range(len(questions))]
     held = held_by(each.judged for each in judgings)
     asked = key_of(memory.code, "uncharted", repr(charter.charter.ignore), *sorted(held))
     beyond = memory.recalled(asked, Beyond)
@@ -93,11 +100,11 @@ def _anew(read: ReadCharter, tree: FolderTree, file: CharterFile, day: str, memo
 
 def _made(
     read: ReadCharter, tree: FolderTree, file: CharterFile, missing: Sequence[int], code: bytes, how: How
-) -> Iterator[tuple[int, Any, Watched, bool]]:
-    """The clients that are *missing*, judged, in whatever order: their index, what is left of them (encoded or not), what was asked of the tree
-    for it, and whether it is whole.
-    """
+) -> Iterator[tuple[int, Judging, bool]]:
+    """The clients that are *missing*, judged, in whatever order: their index, what is left of them, and whether it is whole."""
     from lemmar import workers
+    from lemmar.judging import Judged, Judging
+    from lemmar.resolve.outlines import Told
 
     with how.times.of("find"):
         sizes = (
@@ -132,13 +139,14 @@ def _made(
             continue
         how.times.take(done.spent)
         tree.take(done.sights, done.unread, map(File, done.changed), same_disk=how.cluster is None)
-        yield task.client, done.answer, done.watched, done.whole
+        judged, words = unpacked(bytes(done.answer), tuple[Judged, tuple[str, ...]])
+        yield task.client, Judging(judged, Told(words, done.told), done.watched), done.whole
     yield from _made_here(read, tree, sorted(left), code, how, files) if left else ()
 
 
 def _made_here(
     read: ReadCharter, tree: FolderTree, missing: Sequence[int], code: bytes, how: How, files: int
-) -> Iterator[tuple[int, Any, Watched, bool]]:
+) -> Iterator[tuple[int, Judging, bool]]:
     """The same by this process; of so many *files* it is told how many are read."""
     from lemmar.inventory.readings import Readings
     from lemmar.judging import Judge
@@ -148,7 +156,7 @@ def _made_here(
     judge = Judge(read, tree, Readings(keeps=False, cache=how.cache if keeps else None, code=code, times=how.times, told=told))
     for index in missing:
         made = judge.judge(index)
-        yield index, (made.judged, made.told), made.watched, not made.judged.unfinished
+        yield index, made, not made.judged.unfinished
 
 
 def _questions(read: ReadCharter, code: bytes) -> list[bytes]:

@@ -54,11 +54,12 @@ class Task(NamedTuple):
 
 
 class Done(NamedTuple):
-    """A client that was judged: what is left of it, encoded; what was asked of the tree for it; whether that is whole; what was seen of the tree,
-    and what could not be; and the time that it took.
+    """A client that was judged: what is left of it, encoded, and how it says what others may say; what was asked of the tree for it; whether that is
+    whole; what was seen of the tree, and what could not be; and the time that it took.
     """
 
     answer: msgspec.Raw
+    told: bytes
     watched: Watched
     whole: bool
     sights: Sights
@@ -94,8 +95,8 @@ def work(task: Task) -> bytes:
         bench.tree.changed()
     whole, spent = not made.judged.unfinished, bench.times.spent
     try:
-        answer = msgspec.Raw(packed((made.judged, made.told)))
-        return packed(Done(answer, made.watched, whole, sights, bench.tree.unread(), bench.tree.changing, spent))
+        answer = msgspec.Raw(packed((made.judged, made.told.words)))
+        return packed(Done(answer, made.told.packed, made.watched, whole, sights, bench.tree.unread(), bench.tree.changing, spent))
     except UnicodeEncodeError:
         return b""
 

@@ -47,6 +47,9 @@ class Cache(Protocol):
     def get(self, kind: str, key: bytes) -> bytes | None:
         """What was kept under *key*; None where nothing was."""
 
+    def has(self, kind: str, key: bytes) -> bool:
+        """Whether something was kept under *key*, damaged or not."""
+
     def put(self, kind: str, key: bytes, value: bytes) -> None:
         """Keeps *value* under *key*."""
 
@@ -60,6 +63,10 @@ class Nothing:
     def get(self, _kind: str, _key: bytes) -> bytes | None:
         """Nothing."""
         return None
+
+    def has(self, _kind: str, _key: bytes) -> bool:
+        """No."""
+        return False
 
     def put(self, _kind: str, _key: bytes, _value: bytes) -> None:
         """Keeps nothing."""
@@ -103,6 +110,15 @@ class Store:
                 return bytes(value[16:])
             self._tell(f"a part of the cache {self.file} is damaged and was read anew")
         return None
+
+    def has(self, kind: str, key: bytes) -> bool:
+        """Whether something was kept under *key*, damaged or not."""
+        if (kind, key) in self._new:
+            return True
+        rows = self._ask("SELECT used FROM kept WHERE key = ? AND kind = ?", (key, kind))
+        if rows and rows[0][0] != self._today:
+            self._used.add(key)
+        return bool(rows)
 
     def put(self, kind: str, key: bytes, value: bytes) -> None:
         """Keeps *value* under *key* from the end of this run on."""

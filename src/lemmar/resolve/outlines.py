@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from typing import NamedTuple
 
 import msgspec
@@ -56,11 +56,19 @@ class Said(Struct, frozen=True, array_like=True):
 Row = tuple[tuple[str, ...], tuple[int, ...]]
 
 
-class Told(Struct, frozen=True, array_like=True):
-    """The source's texts that may have several words, and, packed until somebody asks, how the client's translations say them."""
+class Told:
+    """The source's texts that may have several words, and how the client's translations say them: *packed*, or fetched so by somebody who is asked."""
 
-    words: tuple[str, ...] = ()
-    packed: bytes = b""
+    def __init__(self, words: tuple[str, ...] = (), packed: bytes | Callable[[], bytes] = b"") -> None:
+        self.words = words
+        self._packed = packed
+
+    @property
+    def packed(self) -> bytes:
+        """How the translations say the words, as bytes."""
+        if not isinstance(self._packed, bytes):
+            self._packed = self._packed()
+        return self._packed
 
     def rows(self) -> tuple[tuple[Row, ...], tuple[Said, ...]]:
         """The rows of keys, and what each catalog says for one of them."""

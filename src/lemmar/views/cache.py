@@ -11,6 +11,7 @@ _WORDS = {
     "audit": "folders that were audited, with the verdict",
     "last": "charters, each with the folder that was audited last",
     "answer": "judgements, client by client",
+    "told": "what clients say, for those that say the same",
     "answers": "clients with their parts of charters",
     "reading": "files, as they were read",
     "keys": "rows of keys that files have",
