@@ -92,7 +92,7 @@ def _anew(read: ReadCharter, tree: FolderTree, file: CharterFile, day: str, memo
     known_places = {Spot(*spot): place for spot, place in memory.places().items()}
     with how.times.of("conclude"):
         verdict, places = concluded(read, tree, judgings, beyond, day, known_places)
-    if not verdict.unsure and not tree.changed():
+    if not verdict.unsure and not tree.changing:
         with how.times.of("cache"):
             memory.conclude(verdict, day, places)
     return verdict

@@ -151,8 +151,10 @@ class Store:
         self._base, self._opened = None, False
 
     def _evict(self, base: sqlite3.Connection) -> None:
-        """Takes out what is old, and where the file is too large what was not used for longest."""
-        base.execute("DELETE FROM kept WHERE used < ?", (self._today - _MOST_DAYS,))
+        """Takes out what is old, once a day, and where the file is too large what was not used for longest."""
+        if base.execute("PRAGMA user_version").fetchone()[0] != self._today:
+            base.execute("DELETE FROM kept WHERE used < ?", (self._today - _MOST_DAYS,))
+            base.execute(f"PRAGMA user_version = {self._today:d}")
         pages, free, size = (base.execute(f"PRAGMA {name}").fetchone()[0] for name in ("page_count", "freelist_count", "page_size"))
         over = (pages - free) * size - MOST
         if over > 0:
