@@ -130,7 +130,18 @@ class Ignoring:
         return digest, data
 
     def _tracked(self, path: str, is_folder: bool) -> bool:
-        return any(file.startswith(f"{path}/") for file in self._index) if is_folder else path in self._index
+        return path in (self._index_folders if is_folder else self._index)
+
+    @cached_property
+    def _index_folders(self) -> frozenset[str]:
+        """The folders, however deep, that hold what git tracks although it ignores it."""
+        found: set[str] = set()
+        for file in self._index:
+            folder = file.rpartition("/")[0]
+            while folder and folder not in found:
+                found.add(folder)
+                folder = folder.rpartition("/")[0]
+        return frozenset(found)
 
     @cached_property
     def _index(self) -> frozenset[str]:
