@@ -414,6 +414,18 @@ def test_a_value_under_another_key_is_none() -> None:
     store = Store(default_folder(), told.append)
     assert store.get("answer", key_of("a")) is None and store.get("answer", key_of("b")) == b"two"
     assert "damaged" in told[0]
+    store.close()
+    base = sqlite3.connect(cache_file())
+    base.execute(
+        "UPDATE kept SET value = 'a text of more than sixteen letters' WHERE key = ?",
+        (key_of("b"),),
+    )
+    base.commit()
+    base.close()
+    assert Store(default_folder()).get("answer", key_of("b")) is None
+    cache_file().chmod(0o666)
+    store = Store(default_folder(), told.append)
+    assert store.get("answer", key_of("a")) is None and "others may write to it" in told[-1]
 
 
 def test_a_cache_that_cannot_be_used_is_done_without(
@@ -560,6 +572,24 @@ def test_a_process_that_dies_is_followed_by_another(
         and "client number 2 of lemmar.toml could not be judged: the process that judged it has died twice"
         in ran.err
     )
+
+
+def test_no_result_is_written_over_what_others_have_read(repo: Repo, later: None) -> None:
+    monorepo(repo, 14)
+    before = (repo.root / "one/w/de.json").read_bytes()
+    for more in (("--no-cache", "--workers", "2"), (), ()):
+        ran = audit(repo, *more, "-o", "one/w/de.json")
+        assert ran.code == 2 and "was read for this" in ran.err
+        assert (repo.root / "one/w/de.json").read_bytes() == before
+
+
+def test_what_processes_have_seen_is_known_to_the_next_audit(repo: Repo, later: None) -> None:
+    monorepo(repo, 15)
+    assert audit(repo, "--workers", "2") == audit(repo, "--no-cache")
+    (repo.root / "one/w/es.json").write_text('{"key0": "Litera"}')
+    (repo.root / "two/es.lproj").mkdir()
+    (repo.root / "two/es.lproj/L.strings").write_text('"key0" = "Litera";')
+    assert audit(repo) == audit(repo, "--no-cache")
 
 
 def test_a_cluster_one_of_whose_workers_is_killed(

@@ -178,7 +178,8 @@ def _shown(words: str) -> str:
 def _fingerprint(item: Raised, roots: Mapping[str, Outline]) -> str:
     """Tells the finding again after unrelated edits: what it is about, never lines, columns, or where a client's folder lies."""
     subject, spot = item.problem.subject, item.problem.spot
-    first = next((outline for name, outline in roots.items() if name in subject.clients), None)
+    alone = subject.clients[0] if len(subject.clients) == 1 else None
+    first = roots.get(alone) if alone is not None else next((outline for name, outline in roots.items() if name in subject.clients), None)
     file = None if spot is None else "" if spot.in_charter else first.below(spot.file) if first is not None else spot.file
     pieces = (item.rule.name, *subject.clients, subject.locale, subject.part, subject.key, subject.request, item.problem.detail, file)
     digest = hashlib.blake2b(digest_size=12)

@@ -49,8 +49,7 @@ class Memory:
         self._tree = tree
         self.code = code_digest()
         self._charter = key_of(name, data)
-        facts = tree.root.stat()
-        self._here = key_of("here", name, str(facts.st_dev), str(facts.st_ino))
+        self._here = key_of("here", name, *_identity(tree))
         self._anywhere = key_of("anywhere", name)
         self._record = self._load()
         self._since: Since | None = None
@@ -152,6 +151,15 @@ class Memory:
         except UnicodeEncodeError:  # a lone surrogate, of a file's name or a broken text
             return False
         return True
+
+
+def _identity(tree: FolderTree) -> tuple[str, str]:
+    """What tells the folder from others on this machine."""
+    try:
+        facts = tree.root.stat()
+    except OSError:  # it is gone; whoever looks into it will say so
+        return "", ""
+    return str(facts.st_dev), str(facts.st_ino)
 
 
 def _beside(key: bytes) -> bytes:

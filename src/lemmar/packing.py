@@ -11,7 +11,7 @@ import msgspec
 def _as_dict(value: object) -> object:
     if isinstance(value, Mapping):
         return dict(value)
-    raise NotImplementedError(f"{type(value)} cannot be packed")
+    raise TypeError(f"{type(value)} cannot be packed")
 
 
 _ENCODER = msgspec.msgpack.Encoder(enc_hook=_as_dict)

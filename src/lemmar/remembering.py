@@ -24,13 +24,13 @@ if TYPE_CHECKING:
 
 
 class How(NamedTuple):
-    """How an audit is made, whatever comes of it: with which cache, by how many processes (0: as many as pay), which *times* are told where the time
-    goes, and what is told how far it is (how many files are read, of how many), and which *cluster* does the work, if one does.
+    """How an audit is made, whatever comes of it: with which cache, which *times* are told where the time goes, by how many processes (0: as many as
+    pay), what is told how far it is (how many files are read, of how many), and which *cluster* does the work, if one does.
     """
 
     cache: Cache
+    times: Times
     workers: int = 0
-    times: Times = Times()
     tell: Callable[[int, int], None] | None = None
     cluster: Cluster | None = None
 

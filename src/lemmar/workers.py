@@ -11,10 +11,11 @@ import signal
 import sys
 import threading
 import time
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from contextlib import contextmanager, suppress
+from itertools import islice
 from pathlib import Path
-from typing import TYPE_CHECKING, NamedTuple
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 import msgspec
 
@@ -69,12 +70,13 @@ class Done(NamedTuple):
 
 
 class _Bench(NamedTuple):
-    """What a process keeps from one task to the next of the same audit."""
+    """What a process keeps from one task to the next of the same audit; of what it has seen so many have been *sent*."""
 
     judge: Judge
     times: Times
     tree: FolderTree
     cache: Store | None
+    sent: list[int]
 
 
 _BENCHES: dict[str, _Bench] = {}
@@ -93,6 +95,8 @@ def work(task: Task) -> bytes:
     sights = bench.tree.sights(made.watched.files, lasts=False)
     if task.checks:
         bench.tree.changed()
+    else:  # what comes back from a cluster may be lost and asked for again
+        sights = _news(sights, bench.sent)
     whole, spent = not made.judged.unfinished, bench.times.spent
     try:
         answer = msgspec.Raw(packed((made.judged, made.told.words)))
@@ -112,7 +116,15 @@ def _bench(task: Task) -> _Bench:
     tree = FolderTree(read.root)
     cache = Store(Path(task.cache)) if task.cache is not None else None
     readings = Readings(keeps=False, cache=cache, code=task.code)
-    return _Bench(Judge(read, tree, readings), readings.times, tree, cache)
+    return _Bench(Judge(read, tree, readings), readings.times, tree, cache, [0, 0])
+
+
+def _news(sights: Sights, sent: list[int]) -> Sights:
+    """*sights* without the folders and answers that were sent with an earlier client; *sent* says how many those are, and is brought up to date."""
+    every: tuple[Mapping[str, Any], ...] = (sights.folders, sights.asked)
+    folders, asked = (dict(islice(each.items(), number, None)) for each, number in zip(every, sent, strict=True))
+    sent[:] = map(len, every)
+    return Sights(sights.files, folders, sights.ignoring, asked, sights.index)
 
 
 def tasks_of(file: CharterFile, clients: Iterable[int], cache: str | None, code: bytes) -> list[Task]:

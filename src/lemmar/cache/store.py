@@ -104,7 +104,7 @@ class Store:
             return known
         rows = self._ask("SELECT value, used FROM kept WHERE key = ? AND kind = ?", (key, kind))
         for value, used in rows:
-            if _sealed(key, value[16:]) == value[:16]:
+            if isinstance(value, bytes) and _sealed(key, value[16:]) == value[:16]:
                 if used != self._today:
                     self._used.add(key)
                 return bytes(value[16:])
@@ -220,7 +220,7 @@ class Store:
         folder = self.file.parent
         try:
             folder.mkdir(mode=0o700, parents=True, exist_ok=True)
-            if not _is_ours(folder):
+            if not _is_ours(folder) or (self.file.exists() and not _is_ours(self.file)):
                 self._tell(f"the cache folder {folder} belongs to somebody else, or others may write to it; this run does without it")
                 return None
             self._base = self._connected()
@@ -260,11 +260,11 @@ def _is_damage(error: Exception) -> bool:
     return any(sign in words for sign in ("malformed", "not a database", "corrupt", "no such column", "no column", "datatype mismatch"))
 
 
-def _is_ours(folder: Path) -> bool:
-    """Whether nobody else may write to the folder, so that nobody else's results are taken for ours."""
+def _is_ours(path: Path) -> bool:
+    """Whether nobody else may write to the folder or file, so that nobody else's results are taken for ours."""
     if not hasattr(os, "getuid"):
         return True
-    facts = folder.stat()
+    facts = path.stat()
     return facts.st_uid == os.getuid() and not stat.S_IMODE(facts.st_mode) & 0o022
 
 

@@ -39,7 +39,7 @@ if TYPE_CHECKING:
     "--workers", type=click.IntRange(0, 256), default=0, metavar="N", help="Judge clients in N processes. Default: in as many as pay."
 )
 @click.option("--scheduler", metavar="ADDRESS", help="Let the workers of a cluster judge clients (docs/scale.md).")
-@click.option("--shared", metavar="DIR", help="Where these workers find the monorepo. Default: where it is here.")
+@click.option("--shared", metavar="DIR", help="Where a cluster's workers find the monorepo. Default: where it is here.")
 @click.option("--timing", is_flag=True, help="Show on standard error where the time went: by phase, format and family of rules.")
 @_options.cache
 @_options.today
@@ -101,7 +101,7 @@ def command(
     times = Times()
     with progress(after=1.0) as tell, times.of("begin"), opened(file.root) as cache:
         told = (lambda read, of: tell(f"reading: {read:,} of {of:,} files")) if is_watched() else None
-        how = How(cache, workers, times, told, cluster)
+        how = How(cache, times, workers, told, cluster)
         verdict = audited(file, day, parsed, how)
     _check_names(only, (*clients, *shipped), [client.name for client in verdict.clients])
     if shipped:

@@ -105,6 +105,9 @@ class FolderTree:
         """
         self._changed.update(dict.fromkeys(changing))
         for file, sight in sights.files.items():
+            with suppress(OSError):
+                found = os.stat(f"{self._prefix}{file}")
+                READ.add((found.st_dev, found.st_ino))  # no result is written over it unasked, whoever has read it
             if self._digests.setdefault(file, Digest(sight.digest)) != sight.digest:
                 self._changed[file] = None
             if same_disk and sight.facts is not None and self._seen.setdefault(file, sight.facts) != sight.facts:
