@@ -49,6 +49,13 @@ def show(view: View, form: str, target: Path | None) -> None:
     write(pieces if output.streams else ["".join(pieces)], target)
 
 
+def as_text(view: View) -> str:
+    """A table as people see it, without colours."""
+    table = report.load("text").table
+    assert table is not None
+    return "".join(table(view, Page()))
+
+
 def show_findings(verdict: Verdict, shown: Shown, form: str, target: Path | None) -> None:
     """Writes a verdict in the output *form*."""
     output = report.load(form)

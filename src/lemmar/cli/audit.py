@@ -111,9 +111,10 @@ def command(
     if target is not None:
         remark(f"{verdict.word}; the findings are in {target}")
     if timing:
-        from lemmar.views.timing import drawn
+        from lemmar.cli._showing import as_text
+        from lemmar.views import timing as views
 
-        remark(drawn(times.spent).rstrip())
+        remark(as_text(views.view(times.spent)).rstrip())
     return _code(verdict)
 
 

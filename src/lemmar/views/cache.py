@@ -11,8 +11,8 @@ _WORDS = {
     "audit": "folders that were audited, with the verdict",
     "last": "charters, each with the folder that was audited last",
     "answer": "judgements, client by client",
-    "told": "what clients say, for those that say the same",
-    "answers": "clients with their parts of charters",
+    "told": "texts of clients, to be compared with those of others",
+    "answers": "questions, each with its judgements",
     "reading": "files, as they were read",
     "keys": "rows of keys that files have",
 }

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from lemmar.report import Page, drawn_table
-from lemmar.report._drawing import render
+from lemmar.report import Table, View, drawn_table
 from lemmar.timing import Spent
 
 _PHASES = {
@@ -21,7 +20,7 @@ _PHASES = {
 }
 
 
-def drawn(spent: Spent) -> str:
+def view(spent: Spent) -> View:
     """The time of each phase, the longest of its parts first."""
     whole = sum(seconds for seconds, _ in spent.values()) or 1.0
     rows = []
@@ -30,4 +29,4 @@ def drawn(spent: Spent) -> str:
         for number, (name, seconds, times) in enumerate(parts):
             rows.append((words if not number else "", name, f"{seconds:.3f}", f"{seconds / whole:.0%}", f"{times:,}"))
     heads = [("phase", "left"), ("of", "left"), ("seconds", "right"), ("share", "right"), ("times", "right")]
-    return "".join(render([drawn_table(heads, rows)], Page()))
+    return View(Table("timing", tuple(name for name, _ in heads), rows), lambda _page: [drawn_table(heads, rows)])
