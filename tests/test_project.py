@@ -207,3 +207,20 @@ def test_the_english_is_plain() -> None:
         for where, text in spoken()
         for found in re.finditer(STILTED, " ".join(text.split()))
     ] == []
+
+
+def test_every_expression_can_be_compiled() -> None:
+    """They are compiled at their first use, so that importing shows no fault of theirs."""
+    found = 0
+    for file in SOURCE.rglob("*.py"):
+        if file.name == "__main__.py":
+            continue
+        parts = file.relative_to(SOURCE).with_suffix("").parts
+        module = import_module(
+            ".".join(("lemmar", *(part for part in parts if part != "__init__")))
+        )
+        for value in vars(module).values():
+            if type(value).__name__ == "_Uncompiled":
+                assert value.groups >= 0
+                found += 1
+    assert found > 150

@@ -44,7 +44,7 @@ def audit(read: ReadCharter, tree: Tree, today: str | None = None) -> Verdict:
     Raises:
         UsageError: no pattern of the charter matches a file, so that there is nothing to audit; *today* is no date.
     """
-    from lemmar.survey import uncharted  # which an audit that remembers does not need
+    from lemmar.survey.uncharted import uncharted  # which an audit that remembers does not need
 
     judge = Judge(read, tree)
     judgings = [judge.judge(index) for index in range(len(read.charter.client))]

@@ -82,7 +82,7 @@ def _anew(read: ReadCharter, tree: FolderTree, file: CharterFile, day: str, memo
     asked = key_of(memory.code, "uncharted", repr(charter.charter.ignore), *sorted(held))
     beyond = memory.recalled(asked, Beyond)
     if beyond is None:
-        from lemmar.survey import uncharted
+        from lemmar.survey.uncharted import uncharted
 
         seen = WatchedTree(tree)
         with how.times.of("uncharted"):

@@ -6,10 +6,11 @@ Only LF, CR LF and CR end a line (never U+0085, U+2028 or a form feed). A byte-o
 from __future__ import annotations
 
 import codecs
-import re
 import unicodedata
 from bisect import bisect_right
 from typing import NamedTuple
+
+from lemmar.expressions import expression
 
 _MARKS = (
     (codecs.BOM_UTF8, "utf-8"),
@@ -18,8 +19,8 @@ _MARKS = (
     (codecs.BOM_UTF16_LE, "utf-16-le"),
     (codecs.BOM_UTF16_BE, "utf-16-be"),
 )
-_LONE = re.compile("[\udc80-\udcff]")
-_LINE_END = re.compile("\r\n|\n|\r")
+_LONE = expression("[\udc80-\udcff]")
+_LINE_END = expression("\r\n|\n|\r")
 #: Bidirectional embeddings, overrides and isolates: what can make text look other than it is.
 BIDI_CONTROLS = "\u202a\u202b\u202c\u202d\u202e\u2066\u2067\u2068\u2069"
 

@@ -7,10 +7,11 @@ import re
 from collections.abc import Iterator, Sequence
 
 from lemmar.charter import WaiverEntry
+from lemmar.expressions import expression
 from lemmar.rules import Problem
 from lemmar.rules.waiver import is_expired
 
-_LITERAL = re.compile(r"[^*?[]*+")
+_LITERAL = expression(r"[^*?[]*+")
 
 
 class Waiving:

@@ -35,7 +35,9 @@ def command(folder: Path | None, write_it: bool, check_it: bool, form: str, targ
     from lemmar.cli._showing import here, show
     from lemmar.cli._writing import progress, remark, write
     from lemmar.inventory.readings import Readings
-    from lemmar.survey import charter_text, draw_up, news
+    from lemmar.survey.settling import draw_up
+    from lemmar.survey.unknown import news
+    from lemmar.survey.writing import charter_text
     from lemmar.trees.folder import FolderTree
     from lemmar.views import survey as views
 

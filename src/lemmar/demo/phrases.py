@@ -3,17 +3,18 @@
 from __future__ import annotations
 
 import csv
-import re
 from collections.abc import Callable
 from functools import lru_cache
 from importlib import resources
 from typing import NamedTuple
 
+from lemmar.expressions import expression
+
 #: The locales of the roster that ship, then those on trial.
 SHIPPING = ("en", "de", "de-AT", "fr", "it", "pt-BR", "zh-Hans", "ar", "sr-Latn")
 TRIAL = ("uk", "sl")
 LOCALES = (*SHIPPING, *TRIAL)
-_FIELD = re.compile(r"\{(\w+)\}")
+_FIELD = expression(r"\{(\w+)\}")
 # Of the locales on trial, every ninth and every fourth text is still to be translated.
 _OPEN = {"uk": 9, "sl": 4}
 

@@ -10,23 +10,24 @@ import re
 from typing import NamedTuple
 
 from lemmar.documents.nodes import MAX_DEPTH, MAX_FAULTS, Fault, Member, Node
+from lemmar.expressions import expression
 
-_BLANK = re.compile(r"(?:[ \t\n\r]+|//[^\n\r]*+|/\*(?:[^*]|\*(?!/))*+\*/)*+")
-_SPACE = re.compile(r"[ \t\n\r]*+")
-_TOKEN = re.compile(
+_BLANK = expression(r"(?:[ \t\n\r]+|//[^\n\r]*+|/\*(?:[^*]|\*(?!/))*+\*/)*+")
+_SPACE = expression(r"[ \t\n\r]*+")
+_TOKEN = expression(
     r'(?P<text>"[^"\\\n\r]*+(?:\\.[^"\\\n\r]*+)*+)(?P<closed>")?|(?P<sign>[{}\[\]:,])|(?P<word>[^\s{}\[\]:,"]++)', re.DOTALL
 )
 # A whole member of a map whose value is plain: what most of a file is made of.
-_MEMBER = re.compile(
+_MEMBER = expression(
     r'[ \t\n\r]*+("([^"\\\x00-\x1f]*+)")[ \t\n\r]*+:[ \t\n\r]*+(?:("([^"\\\x00-\x1f]*+)")|(true|false|null|-?(?:0|[1-9][0-9]*+)(?:\.[0-9]++)?)(?=[ \t\n\r,}]))'
     r"(?:[ \t\n\r]*+(,))?"
 )
 _KINDS = {"true": "bool", "false": "bool", "null": "null"}
 # What is passed over unread: brackets, one at a time where they close, and what stands between them.
-_PASSED = re.compile(r'[^"{}\[\]]*+(?:([{\[]++)|([}\]])|(")[^"\\\n\r]*+(?:\\.[^"\\\n\r]*+)*+("?))', re.DOTALL)
-_NUMBER = re.compile(r"-?(?:0|[1-9][0-9]*)(?:\.[0-9]+)?(?:[eE][+-]?[0-9]+)?\Z")
-_ESCAPE = re.compile(r"\\(?:u([0-9a-fA-F]{4})|(.))", re.DOTALL)
-_CONTROL = re.compile(r"[\x00-\x1f]")
+_PASSED = expression(r'[^"{}\[\]]*+(?:([{\[]++)|([}\]])|(")[^"\\\n\r]*+(?:\\.[^"\\\n\r]*+)*+("?))', re.DOTALL)
+_NUMBER = expression(r"-?(?:0|[1-9][0-9]*)(?:\.[0-9]+)?(?:[eE][+-]?[0-9]+)?\Z")
+_ESCAPE = expression(r"\\(?:u([0-9a-fA-F]{4})|(.))", re.DOTALL)
+_CONTROL = expression(r"[\x00-\x1f]")
 _SHORT = {'"': '"', "\\": "\\", "/": "/", "b": "\b", "f": "\f", "n": "\n", "r": "\r", "t": "\t"}
 
 

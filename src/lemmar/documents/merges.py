@@ -5,8 +5,10 @@ from __future__ import annotations
 import re
 from typing import NamedTuple
 
-_MARK = re.compile(rb"^(?:(<{7})|(\|{7})|(={7})|(>{7}))(?:[ \t][^\r\n]*)?\r?$", re.MULTILINE)
-_LETTERS = re.compile(rb"[^\r\n]")
+from lemmar.expressions import expression
+
+_MARK = expression(rb"^(?:(<{7})|(\|{7})|(={7})|(>{7}))(?:[ \t][^\r\n]*)?\r?$", re.MULTILINE)
+_LETTERS = expression(rb"[^\r\n]")
 _OPENS, _BASE, _PARTS, _CLOSES = 1, 2, 3, 4
 
 

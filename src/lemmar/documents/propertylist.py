@@ -12,14 +12,15 @@ from typing import NamedTuple
 
 from lemmar.documents.nodes import MAX_DEPTH, Fault, Member, Node
 from lemmar.documents.xmltext import elements, local_name, unescape
+from lemmar.expressions import expression
 
-_BLANK = re.compile(r"(?:\s+|//[^\n\r]*+|/\*(?:[^*]|\*(?!/))*+\*/)*+")
-_TOKEN = re.compile(
+_BLANK = expression(r"(?:\s+|//[^\n\r]*+|/\*(?:[^*]|\*(?!/))*+\*/)*+")
+_TOKEN = expression(
     r"\"(?P<double>[^\"\\]*+(?:\\.[^\"\\]*+)*+)\"|'(?P<single>[^'\\]*+(?:\\.[^'\\]*+)*+)'"
     r"|(?P<word>(?:[\w.$:+-]|/(?![/*]))++)|(?P<sign>[={}();,])|(?P<data><[0-9a-fA-F\s]*+>)",
     re.DOTALL,
 )
-_ESCAPE = re.compile(r"\\(?:[Uu]([0-9a-fA-F]{4})|([0-7]{1,3})|(.))", re.DOTALL)
+_ESCAPE = expression(r"\\(?:[Uu]([0-9a-fA-F]{4})|([0-7]{1,3})|(.))", re.DOTALL)
 _SHORT = {"n": "\n", "t": "\t", "r": "\r", "a": "\a", "b": "\b", "f": "\f", "v": "\v"}
 
 
@@ -180,7 +181,7 @@ class _OldStyle:
             self.faults.append(Fault(end, "expected ',' after this value"))
 
 
-_OTHER_ENTITY = re.compile(r"&(?!(?:amp|lt|gt|quot|apos|#[0-9]{1,7}|#x[0-9a-fA-F]{1,6});)[^;\s]{0,40};?")
+_OTHER_ENTITY = expression(r"&(?!(?:amp|lt|gt|quot|apos|#[0-9]{1,7}|#x[0-9a-fA-F]{1,6});)[^;\s]{0,40};?")
 
 
 def _scan_xml(text: str) -> tuple[Node | None, list[Fault]]:

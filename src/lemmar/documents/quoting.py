@@ -6,8 +6,10 @@ import json
 import re
 from collections.abc import Callable, Mapping
 
+from lemmar.expressions import expression
+
 _LINES = {"\n": "\\n", "\t": "\\t", "\r": "\\r"}
-_CANDIDATES = re.compile(r"[^\w ]")
+_CANDIDATES = expression(r"[^\w ]")
 
 
 def json_escape(character: str) -> str:

@@ -9,9 +9,11 @@ import re
 from collections.abc import Iterator
 from typing import NamedTuple
 
+from lemmar.expressions import expression
+
 _DELIMITERS = (",", "\t", ";", "|")
 _HEAD_LINES = 20
-LINE_END = re.compile("\r\n|\n|\r")
+LINE_END = expression("\r\n|\n|\r")
 
 
 class Cell(NamedTuple):
@@ -78,4 +80,4 @@ def rows(text: str, delimiter: str) -> Iterator[Row]:
         row = Row(position, [])
 
 
-_QUOTED = re.compile(r'"([^"]*+(?:""[^"]*+)*+)"')
+_QUOTED = expression(r'"([^"]*+(?:""[^"]*+)*+)"')

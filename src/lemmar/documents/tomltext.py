@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 
 from lemmar.documents.grammars import MOST_BYTES, Patience, tree_of
 from lemmar.documents.nodes import Fault, Member, Node
+from lemmar.expressions import expression
 from lemmar.text import Characters
 
 if TYPE_CHECKING:
@@ -17,8 +18,8 @@ if TYPE_CHECKING:
 
 #: Values in values beyond this are not read; the strict reader says so.
 _MAX_DEPTH = 120
-_LONG_KEY = re.compile(rf"(?<![\w-])(?:[\w-]++[ \t]*+\.[ \t]*+){{{_MAX_DEPTH}}}")
-_STRING = re.compile(r"\"(?:[^\"\\\n]|\\.)*+\"|'[^'\n]*+'")
+_LONG_KEY = expression(rf"(?<![\w-])(?:[\w-]++[ \t]*+\.[ \t]*+){{{_MAX_DEPTH}}}")
+_STRING = expression(r"\"(?:[^\"\\\n]|\\.)*+\"|'[^'\n]*+'")
 _KINDS = {"integer": "number", "float": "number", "boolean": "bool", "string": "text"}
 
 

@@ -13,6 +13,8 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from msgspec import Struct
 
+from lemmar.expressions import expression
+
 if TYPE_CHECKING:
     from lxml import etree
 
@@ -60,7 +62,7 @@ def _plain(message: str) -> str:
     return _PLAINER.get(plain, plain)
 
 
-_SURROGATE = re.compile(rb"&#(?:x0*[dD][89a-fA-F][0-9a-fA-F]{2}|0*5(?:5[3-9]|6[0-9]|7[0-3])[0-9]{2});")
+_SURROGATE = expression(rb"&#(?:x0*[dD][89a-fA-F][0-9a-fA-F]{2}|0*5(?:5[3-9]|6[0-9]|7[0-3])[0-9]{2});")
 
 
 def _surrogate(data: bytes) -> XmlFault | None:
@@ -122,11 +124,11 @@ class PlainEntries:
         """*around* are the elements that are open around all entries, the innermost first; a document type of the name *doctype* may stand before
         them. In the groups *raw* references stay as they are.
         """
-        self._doctype = re.compile(rf'<!DOCTYPE {doctype}(?: PUBLIC "[^"<>]*" "[^"<>]*")?>') if doctype else None
+        self._doctype = expression(rf'<!DOCTYPE {doctype}(?: PUBLIC "[^"<>]*" "[^"<>]*")?>') if doctype else None
         self._raw = raw
-        self._entry = re.compile(entry)
+        self._entry = expression(entry)
         self._closing = "".join(f"</{name}>" for name in around)
-        self._closed = re.compile("".join(rf"[ \t\r\n]*+</{re.escape(name)}>" for name in around) + r"[ \t\r\n]*+")
+        self._closed = expression("".join(rf"[ \t\r\n]*+</{re.escape(name)}>" for name in around) + r"[ \t\r\n]*+")
         self._groups = self._entry.groups + 1
         self._prologs: dict[str, etree._Element | None] = {}
 
@@ -206,20 +208,20 @@ class TagToken(Struct):
 
 
 # An attribute's value holds no "<" (XML 1.0 section 2.3), so that no attempt runs past the next tag: linear, whatever comes.
-_TAG = re.compile(
+_TAG = expression(
     r"<!--.*?(?:-->|\Z)|<!\[CDATA\[.*?(?:\]\]>|\Z)|<\?.*?(?:\?>|\Z)"
     r"|<(?P<closing>/)?(?P<name>[^\s<>/='\"!?]++)(?P<attributes>(?:[^<>'\"]|\"[^\"<]*+\"|'[^'<]*+')*+)>",
     re.DOTALL,
 )
-_DOCTYPE = re.compile(
+_DOCTYPE = expression(
     r"[^<]*+(?:<\?.*?\?>[^<]*+|<!--.*?-->[^<]*+)*+<!DOCTYPE[^\[>]*+(?:\[(?:[^\]\"']|\"[^\"]*+\"|'[^']*+')*+\]\s*+)?+>", re.DOTALL
 )
 # What is no attribute matches too, without a value, so that nothing is looked at twice.
-_ATTRIBUTE = re.compile(r"([^\s=<>'\"/]++)(?:\s*+=\s*+(?:\"([^\"]*+)\"|'([^']*+)'))?")
-_REFERENCE = re.compile(r"&(?:#([0-9]{1,7})|#x([0-9a-fA-F]{1,6})|(lt|gt|amp|quot|apos));")
+_ATTRIBUTE = expression(r"([^\s=<>'\"/]++)(?:\s*+=\s*+(?:\"([^\"]*+)\"|'([^']*+)'))?")
+_REFERENCE = expression(r"&(?:#([0-9]{1,7})|#x([0-9a-fA-F]{1,6})|(lt|gt|amp|quot|apos));")
 # All bytes but those of the control characters that XML forbids (XML 1.0 section 2.2); U+FFFE and U+FFFF are looked for apart.
 _NO_CONTROLS = bytes(set(range(256)) - (set(range(32)) - {9, 10, 13}))
-_OTHER_REFERENCE = re.compile(r"&(?!(?:lt|gt|amp|quot|apos);)")
+_OTHER_REFERENCE = expression(r"&(?!(?:lt|gt|amp|quot|apos);)")
 _NAMED = {"lt": "<", "gt": ">", "amp": "&", "quot": '"', "apos": "'"}
 
 

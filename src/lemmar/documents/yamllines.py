@@ -10,24 +10,25 @@ import re
 from itertools import pairwise
 
 from lemmar.documents.nodes import MAX_DEPTH, Plain
+from lemmar.expressions import expression
 
 # A plain scalar begins with no indicator, holds no ": " and no " #", and ends with no blank (YAML 1.1, 9.1.3 and 5.3).
-_LINE = re.compile(
+_LINE = expression(
     r"^( *+)(?:([^\W\d][\w.-]{0,200}+)|\"([^\"\\\n]{1,200}+)\"|'([^'\n]{1,200}+)'):(?: ++(?:"
     r"([^-?:,\[\]{}#&*!|>'\"%@`\s](?:[^\n:# ]++|:(?![ \n]|\Z)|#| ++(?![#\n]|\Z))*+)"
     r"|(\"(?:[^\"\\\n]++|\\[nt\"\\/])*+\")|'((?:[^'\n]++|'')*+)'))?+(?: ++(?:\#[^\n]*+)?)?+$",
     re.MULTILINE,
 )
 _GROUPS = _LINE.groups + 1
-_BETWEEN = re.compile(r"(?:[ ]*+(?:#[^\n]*+)?\n)*+(?:[ ]*+(?:#[^\n]*+)?)?+")
+_BETWEEN = expression(r"(?:[ ]*+(?:#[^\n]*+)?\n)*+(?:[ ]*+(?:#[^\n]*+)?)?+")
 # What is no character of YAML, what it takes for the end of a line beside the line feed, and the tab, about which it is particular.
-_ODD = re.compile("[\x00-\x09\x0b-\x1f\x7f-\x9f\u2028\u2029\ud800-\udfff\ufeff\ufffe\uffff]")
+_ODD = expression("[\x00-\x09\x0b-\x1f\x7f-\x9f\u2028\u2029\ud800-\udfff\ufeff\ufffe\uffff]")
 _NOT_TEXT = frozenset(
     ("yes", "Yes", "YES", "no", "No", "NO", "true", "True", "TRUE", "false", "False", "FALSE")
     + ("on", "On", "ON", "off", "Off", "OFF", "null", "Null", "NULL")
 )
 _NULL = ("~", "null", "Null", "NULL")
-_ESCAPE = re.compile(r"\\(.)")
+_ESCAPE = expression(r"\\(.)")
 _ESCAPED = {"n": "\n", "t": "\t"}
 
 

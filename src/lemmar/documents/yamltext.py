@@ -7,21 +7,21 @@ Sources: YAML 1.1 and 1.2, the type repository for ``yes``/``no``, numbers and d
 
 from __future__ import annotations
 
-import re
 from typing import Any, NamedTuple
 
 from lemmar.documents.nodes import MAX_DEPTH, Fault, Member, Node
+from lemmar.expressions import expression
 
 #: How many nodes aliases may add to a document.
 MAX_ALIASED = 100_000
 _MOST_REPAIRS = 20
-_BOOL = re.compile(r"(?:yes|Yes|YES|no|No|NO|true|True|TRUE|false|False|FALSE|on|On|ON|off|Off|OFF)\Z")
-_NULL = re.compile(r"(?:~|null|Null|NULL|)\Z")
-_NUMBER = re.compile(
+_BOOL = expression(r"(?:yes|Yes|YES|no|No|NO|true|True|TRUE|false|False|FALSE|on|On|ON|off|Off|OFF)\Z")
+_NULL = expression(r"(?:~|null|Null|NULL|)\Z")
+_NUMBER = expression(
     r"(?:[-+]?0b[01_]+|[-+]?0[0-7_]+|[-+]?(?:0|[1-9][0-9_]*)|[-+]?0x[0-9a-fA-F_]+|[-+]?[1-9][0-9_]*(?::[0-5]?[0-9])+"
     r"|[-+]?(?:[0-9][0-9_]*)\.[0-9_]*(?:[eE][-+][0-9]+)?|\.[0-9_]+(?:[eE][-+][0-9]+)?|[-+]?\.(?:inf|Inf|INF)|\.(?:nan|NaN|NAN))\Z"
 )
-_DATE = re.compile(r"[0-9]{4}-[0-9]{1,2}-[0-9]{1,2}(?:(?:[Tt]|[ \t]+)[0-9]{1,2}:[0-9]{2}:[0-9]{2}.*)?\Z")
+_DATE = expression(r"[0-9]{4}-[0-9]{1,2}-[0-9]{1,2}(?:(?:[Tt]|[ \t]+)[0-9]{1,2}:[0-9]{2}:[0-9]{2}.*)?\Z")
 _OWN_TAGS = "tag:yaml.org,2002:"
 
 

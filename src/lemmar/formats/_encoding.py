@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import json
-import re
 from collections.abc import Callable
 from typing import NamedTuple
 
+from lemmar.expressions import expression
 from lemmar.formats._reading import ReadOptions
 
 
@@ -70,6 +70,6 @@ def _in_pairs(tags: list[str]) -> bool:
     return not opened
 
 
-_ELEMENT = re.compile(r"</?([A-Za-z_][\w.:-]*)(?=[\s/>])")
-_TAG = re.compile(r"(</?[A-Za-z_][\w.:-]*(?:\s+[\w.:-]+\s*=\s*(?:\"[^\"<]*\"|'[^'<]*'))*\s*/?>)")
-_NOT_XML = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\ud800-\udfff\ufffe\uffff]")
+_ELEMENT = expression(r"</?([A-Za-z_][\w.:-]*)(?=[\s/>])")
+_TAG = expression(r"(</?[A-Za-z_][\w.:-]*(?:\s+[\w.:-]+\s*=\s*(?:\"[^\"<]*\"|'[^'<]*'))*\s*/?>)")
+_NOT_XML = expression("[\x00-\x08\x0b\x0c\x0e-\x1f\ud800-\udfff\ufffe\uffff]")

@@ -6,16 +6,16 @@ Source: the C expressions over ``n`` that message catalogs of the ``po`` format 
 
 from __future__ import annotations
 
-import re
 from collections import Counter
 from collections.abc import Callable
 from typing import NamedTuple
 
+from lemmar.expressions import expression
 from lemmar.tags import LanguageTag, whole_number_categories, whole_numbers
 from lemmar.tags.plurals import MOST_COUNTED
 
-_HEADER = re.compile(r"nplurals\s*=\s*([0-9]{1,2})\s*;\s*plural\s*=\s*([^;]{1,1000})")
-_TOKEN = re.compile(r"\s*([0-9]{1,9}|n\b|\|\||&&|[=!<>]=|[-+*/%?:()<>!])")
+_HEADER = expression(r"nplurals\s*=\s*([0-9]{1,2})\s*;\s*plural\s*=\s*([^;]{1,1000})")
+_TOKEN = expression(r"\s*([0-9]{1,9}|n\b|\|\||&&|[=!<>]=|[-+*/%?:()<>!])")
 _BINARY = {"||": 1, "&&": 2, "==": 3, "!=": 3, "<": 4, ">": 4, "<=": 4, ">=": 4, "+": 5, "-": 5, "*": 6, "/": 6, "%": 6}
 _MOST_LEVELS = 60
 # Enough for every rule of CLDR but those of whole millions, which no header knows.

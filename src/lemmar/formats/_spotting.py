@@ -10,6 +10,7 @@ from bisect import bisect_right
 from collections.abc import Callable, Iterable, Iterator
 from typing import NamedTuple
 
+from lemmar.expressions import expression
 from lemmar.formats._reading import ReadOptions, Site, Span
 from lemmar.text import Bytes, Decoded, Lines
 
@@ -17,11 +18,11 @@ from lemmar.text import Bytes, Decoded, Lines
 Spot = Callable[[bytes, str], "Spans | None"]
 #: So many bytes are looked through at most for all keys of a file; beyond it reading the file once costs less.
 MOST = 20_000_000
-_PLAIN = re.compile(r"[A-Za-z0-9_$.-]+")
-_LINE_END = re.compile(rb"\r\n|\n|\r")
+_PLAIN = expression(r"[A-Za-z0-9_$.-]+")
+_LINE_END = expression(rb"\r\n|\n|\r")
 _BLANKS = b" \t\r\n"
-_COLON = re.compile(rb"[ \t\r\n]*+:[ \t\r\n]*+")
-_STRING = re.compile(rb'"(?:[^"\\]++|\\.)*+"', re.DOTALL)
+_COLON = expression(rb"[ \t\r\n]*+:[ \t\r\n]*+")
+_STRING = expression(rb'"(?:[^"\\]++|\\.)*+"', re.DOTALL)
 
 
 class Stand(NamedTuple):

@@ -13,6 +13,7 @@ from collections.abc import Iterator, Mapping
 from typing import TYPE_CHECKING, Any
 
 from lemmar.documents.xmltext import Element, PlainEntries, declared_encoding, elements, local_name, unescape
+from lemmar.expressions import expression
 from lemmar.formats._encoding import Hole, with_markup, xml_escape, xml_text
 from lemmar.formats._entries import Entry, Walk, entry_of_forms
 from lemmar.formats._format import Format
@@ -24,25 +25,25 @@ if TYPE_CHECKING:
     from lxml import etree
 
 _KINDS = ("string", "plurals", "string-array")
-_REFERENCE = re.compile(r"[@?]\S*|#[0-9a-fA-F]+|[-+]?[0-9.]+[a-z%]{0,3}|true|false|")
+_REFERENCE = expression(r"[@?]\S*|#[0-9a-fA-F]+|[-+]?[0-9.]+[a-z%]{0,3}|true|false|")
 # Stands for the quotes of attributes, which are no quotes of a text; no XML holds this character.
 _QUOTE = "\0"
 _TOOLS_LOCALE = "{http://schemas.android.com/tools}locale"
-_SPECIAL = re.compile(r"[\\\"\n\t\r]|  |^ | $")
+_SPECIAL = expression(r"[\\\"\n\t\r]|  |^ | $")
 # The same for many texts at once, joined by U+0000.
 _SPECIAL_SIGNS = ("\\", '"', "\n", "\t", "\r", "  ", "\0 ", " \0")
-_PIECE = re.compile(r"\\(?:u([0-9a-fA-F]{4})|(.)|$)|(\")|([ \n\t\r]+)", re.DOTALL)
+_PIECE = expression(r"\\(?:u([0-9a-fA-F]{4})|(.)|$)|(\")|([ \n\t\r]+)", re.DOTALL)
 # What the resource compiler looks at: quotes, escapes, apostrophes.
-_REFUSABLE = re.compile(r"\\(u(?:[0-9a-fA-F]{4}|[0-9a-fA-F]{0,3}\Z)|.)|(\")|(')", re.DOTALL)
-_REFUSED_SIGNS = re.compile(r"(?<!\\)'|\\u[0-9a-fA-F]{0,3}[^0-9a-fA-F\0]")
-_SEVERAL = re.compile(r"%[^\0%]*%")  # in many texts at once
-_SUBSTITUTION = re.compile(r"%(?!\Z)(?:[%n]|([0-9]*)<?[-#+ ,(0-9]*(.?))", re.DOTALL)
+_REFUSABLE = expression(r"\\(u(?:[0-9a-fA-F]{4}|[0-9a-fA-F]{0,3}\Z)|.)|(\")|(')", re.DOTALL)
+_REFUSED_SIGNS = expression(r"(?<!\\)'|\\u[0-9a-fA-F]{0,3}[^0-9a-fA-F\0]")
+_SEVERAL = expression(r"%[^\0%]*%")  # in many texts at once
+_SUBSTITUTION = expression(r"%(?!\Z)(?:[%n]|([0-9]*)<?[-#+ ,(0-9]*(.?))", re.DOTALL)
 _NUMBERS = "of several substitutions each needs its number (%1$s), so that the resources do not compile"
 _DATES = frozenset("DFKMWZkmwyz")  # conversions that only forms of dates have
 _SHORT = {"n": "\n", "t": "\t"}
 
 
-_TAG = re.compile(r"<[^<>]*>")
+_TAG = expression(r"<[^<>]*>")
 _PLAIN = PlainEntries(
     r'<string name="([^"<&\s]+)">([^<]*+)</string>'
     r'|<plurals name="([^"<&\s]+)">[ \t\n]*+((?:<item quantity="[a-z]+">[^<]*+</item>[ \t\n]*+)++)</plurals>'
@@ -50,7 +51,7 @@ _PLAIN = PlainEntries(
     "resources",
     raw=frozenset({3, 5}),
 )
-_PLAIN_ITEM = re.compile(r'<item(?: quantity="([a-z]+)")?>([^<]*+)</item>')
+_PLAIN_ITEM = expression(r'<item(?: quantity="([a-z]+)")?>([^<]*+)</item>')
 
 
 def resource_text(raw: str) -> str:
@@ -248,7 +249,7 @@ def _escaped(text: str, hole: Hole) -> str:
     return xml_text(text.replace("\n", "\\n").replace("\t", "\\t"), hole)
 
 
-_SPACE = re.compile(r"^[ \r]|[ \r]$|[ \r]{2}|\r|[ ](?=[\n\t])|(?<=[\n\t])[ ]")
+_SPACE = expression(r"^[ \r]|[ \r]$|[ \r]{2}|\r|[ ](?=[\n\t])|(?<=[\n\t])[ ]")
 
 
 FORMAT = Format(

@@ -8,7 +8,6 @@ are no fault in ``.jsonc`` and ``.json5`` files. Not read: the other liberties o
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterator
 from typing import Any
 
@@ -17,6 +16,7 @@ import msgspec
 from lemmar.documents.jsontext import scan
 from lemmar.documents.quoting import json_escape
 from lemmar.documents.structured import RELAXED_JSON
+from lemmar.expressions import expression
 from lemmar.formats._encoding import json_text
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
@@ -24,7 +24,7 @@ from lemmar.formats._reading import NONE_RARE, Column, Keys, Rare, Reading, Read
 from lemmar.formats._spotting import json_spot
 from lemmar.formats._trees import LAYOUTS, tree_entries
 
-_SPACED_COLON = re.compile(rb'"[ \t\r\n]+:')
+_SPACED_COLON = expression(rb'"[ \t\r\n]+:')
 _DEEP = 300  # beyond, the iterative reader takes over
 
 

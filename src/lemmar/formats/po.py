@@ -15,6 +15,7 @@ from functools import lru_cache
 from typing import Any, NamedTuple
 
 from lemmar.documents.quoting import quoted
+from lemmar.expressions import expression
 from lemmar.formats._encoding import Hole
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
@@ -24,24 +25,24 @@ from lemmar.formats._spotting import Stand
 from lemmar.tags import LanguageTag, read_spelling, whole_number_categories
 from lemmar.text import decode
 
-_LINE = re.compile(r"([^\r\n]*+)(\r\n|\n|\r|\Z)")
-_KEYWORD = re.compile(r"(msgctxt|msgid_plural|msgid|msgstr(?:\[(\d{1,2})\])?)\s*(?=\")")
-_QUOTED = re.compile(r"\"((?:[^\"\\]|\\.)*+)(\"?)\s*(.*)\Z")
+_LINE = expression(r"([^\r\n]*+)(\r\n|\n|\r|\Z)")
+_KEYWORD = expression(r"(msgctxt|msgid_plural|msgid|msgstr(?:\[(\d{1,2})\])?)\s*(?=\")")
+_QUOTED = expression(r"\"((?:[^\"\\]|\\.)*+)(\"?)\s*(.*)\Z")
 _Q = r'"[^"\\\n]*+(?:\\.[^"\\\n]*+)*+"'
 _TEXT = rf"{_Q}(?:\n{_Q})*+"
 # Splitting by it leaves nothing but blanks of a file that holds only plain entries. Comments without an entry match too, so that none of them is
 # looked at twice.
-_PLAIN_ENTRY = re.compile(
+_PLAIN_ENTRY = expression(
     rf"((?:#[^\n]*+\n)*+)(?:msgctxt ({_TEXT})\n)?msgid ({_TEXT})\n(?:msgstr ({_TEXT})|msgid_plural ({_TEXT})((?:\nmsgstr\[[0-5]\] {_TEXT})++))(?:\n++|\Z)"
     r"|(?:#[^\n]*+(?:\n|\Z))++"
 )
-_FORM = re.compile(rf"msgstr\[([0-5])\] ({_TEXT})")
-_OBSOLETE = re.compile(r"#~(?:[^\n]*+(?:\n++|\Z)(?=#|\Z))*+\Z")
-_ONLY_PLACES = re.compile(r"(?:#:[^\n]*+\n)*+\Z")
-_JOINT = re.compile(r'"\n"')
-_ESCAPE = re.compile(r"\\(?:x([0-9a-fA-F]{2})|([0-7]{1,3})|(.))")
-_DEFAULT = re.compile(r'Default:\s*("(?:[^"\\]|\\.)*"(?:\n"(?:[^"\\]|\\.)*")*)', re.DOTALL)
-_PIECE = re.compile(r'"((?:[^"\\]|\\.)*)"', re.DOTALL)
+_FORM = expression(rf"msgstr\[([0-5])\] ({_TEXT})")
+_OBSOLETE = expression(r"#~(?:[^\n]*+(?:\n++|\Z)(?=#|\Z))*+\Z")
+_ONLY_PLACES = expression(r"(?:#:[^\n]*+\n)*+\Z")
+_JOINT = expression(r'"\n"')
+_ESCAPE = expression(r"\\(?:x([0-9a-fA-F]{2})|([0-7]{1,3})|(.))")
+_DEFAULT = expression(r'Default:\s*("(?:[^"\\]|\\.)*"(?:\n"(?:[^"\\]|\\.)*")*)', re.DOTALL)
+_PIECE = expression(r'"((?:[^"\\]|\\.)*)"', re.DOTALL)
 _SHORT = {"n": "\n", "t": "\t", "r": "\r", "a": "\a", "b": "\b", "f": "\f", "v": "\v"}
 CONTEXT = "\x04"
 _BLANKS = " \t\n"

@@ -12,18 +12,19 @@ from collections.abc import Iterator
 from typing import NamedTuple
 
 from lemmar.documents.quoting import json_escape, quoted
+from lemmar.expressions import expression
 from lemmar.formats._encoding import Hole
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import Column, Keys, Reading, ReadOptions
 from lemmar.text import decode
 
-_LINE = re.compile(r"[ \t\f]*+([^\r\n]*+)(\r\n|\n|\r|\Z)")
-_KEY = re.compile(r"[^\\ \t\f\r\n=:]*+(?:\\(?:(?:\r\n|\n|\r)[ \t\f]*+|.)[^\\ \t\f\r\n=:]*+)*+", re.DOTALL)
-_SEPARATOR = re.compile(r"(?:[ \t\f]|\\(?:\r\n|\n|\r))*+(?:[=:](?:[ \t\f]|\\(?:\r\n|\n|\r))*+)?")
-_ESCAPE = re.compile(r"\\(?:u([0-9a-fA-F]{4})|(?:\r\n|\n|\r)[ \t\f]*|(.)|$)", re.DOTALL)
-_BAD_ESCAPE = re.compile(r"(?<!\\)(?:\\\\)*\\u(?![0-9a-fA-F]{4})")
-_PLAIN_LINE = re.compile(r"^([^\s=:#!\\][^ \t\f\r\n=:\\]*+)[ \t]*+[=:][ \t]*+([^\\\r\n]*+)$", re.MULTILINE)
+_LINE = expression(r"[ \t\f]*+([^\r\n]*+)(\r\n|\n|\r|\Z)")
+_KEY = expression(r"[^\\ \t\f\r\n=:]*+(?:\\(?:(?:\r\n|\n|\r)[ \t\f]*+|.)[^\\ \t\f\r\n=:]*+)*+", re.DOTALL)
+_SEPARATOR = expression(r"(?:[ \t\f]|\\(?:\r\n|\n|\r))*+(?:[=:](?:[ \t\f]|\\(?:\r\n|\n|\r))*+)?")
+_ESCAPE = expression(r"\\(?:u([0-9a-fA-F]{4})|(?:\r\n|\n|\r)[ \t\f]*|(.)|$)", re.DOTALL)
+_BAD_ESCAPE = expression(r"(?<!\\)(?:\\\\)*\\u(?![0-9a-fA-F]{4})")
+_PLAIN_LINE = expression(r"^([^\s=:#!\\][^ \t\f\r\n=:\\]*+)[ \t]*+[=:][ \t]*+([^\\\r\n]*+)$", re.MULTILINE)
 _SHORT = {"n": "\n", "t": "\t", "r": "\r", "f": "\f"}
 
 
@@ -145,7 +146,7 @@ def encode(text: str, hole: Hole) -> str:
     return found if hole.before or _SEPARATED.search(hole.document, max(hole.start - 99, 0), hole.start) else f"={found}"
 
 
-_SEPARATED = re.compile(r"(?<!\\)(?:\\\\)*[=: \t\f]\Z")
+_SEPARATED = expression(r"(?<!\\)(?:\\\\)*[=: \t\f]\Z")
 
 
 FORMAT = Format(

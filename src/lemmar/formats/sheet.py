@@ -17,6 +17,7 @@ from typing import Any, NamedTuple
 
 from lemmar.documents.sheet import LINE_END, Cell, find_delimiter, rows
 from lemmar.documents.workbook import WorkbookError, is_workbook, read_workbook
+from lemmar.expressions import expression
 from lemmar.formats._encoding import Hole
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
@@ -278,7 +279,7 @@ def _lines(text: str) -> int:
     return len(LINE_END.findall(text)) + 1
 
 
-_LIMIT = re.compile(r"\s*([0-9]{1,9})\s*")
+_LIMIT = expression(r"\s*([0-9]{1,9})\s*")
 
 
 def _plain_sheet(text: str, delimiter: str, options: ReadOptions) -> tuple[Column, ...] | None:

@@ -14,6 +14,7 @@ from typing import NamedTuple
 
 from lemmar.documents.propertylist import Token, Tokens, inside_tags, scan, scan_binary, unquote
 from lemmar.documents.quoting import json_escape, quoted
+from lemmar.expressions import expression
 from lemmar.formats._encoding import Hole, xml_text
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
@@ -21,7 +22,7 @@ from lemmar.formats._reading import NONE_RARE, NOTHING, Column, Keys, Rare, Read
 from lemmar.formats._trees import tree_entries
 from lemmar.text import decode
 
-_ENTRY = re.compile(
+_ENTRY = expression(
     r"(?P<blank>(?:\s+|//[^\n\r]*+|/\*(?:[^*]|\*(?!/))*+\*/)*+)"
     r"(?P<key>\"[^\"\\]*+(?:\\.[^\"\\]*+)*+\"|[\w.$:-]++)\s*+=\s*+(?P<text>\"[^\"\\]*+(?:\\.[^\"\\]*+)*+\"|'[^'\\]*+(?:\\.[^'\\]*+)*+')\s*+;",
     re.DOTALL,
@@ -29,10 +30,10 @@ _ENTRY = re.compile(
 _BLANK = r"(?:\s++|//[^\n\r]*+|/\*(?:[^*]|\*(?!/))*+\*/)"
 # Splitting by it leaves nothing of a file that holds only plain entries, their comments and blanks. Comments without an entry match too, so that
 # none of them is looked at twice.
-_PLAIN_ENTRY = re.compile(rf'({_BLANK}*+)"([^"\\]*+)"\s*+=\s*+"([^"\\]*+)"\s*+;|{_BLANK}++')
-_NEXT_ENTRY = re.compile(r"^[ \t]*(?=(?:\"[^\"\\\n\r]*+(?:\\.[^\"\\\n\r]*+)*+\"|[\w.$:-]++)\s*=\s*[\"'])", re.MULTILINE)
-_XML = re.compile(rb"(?:\xef\xbb\xbf)?\s*<(?:\?xml|!DOCTYPE plist|plist)")
-_COMMENT = re.compile(r"/\*(.*?)\*/|//([^\n\r]*)", re.DOTALL)
+_PLAIN_ENTRY = expression(rf'({_BLANK}*+)"([^"\\]*+)"\s*+=\s*+"([^"\\]*+)"\s*+;|{_BLANK}++')
+_NEXT_ENTRY = expression(r"^[ \t]*(?=(?:\"[^\"\\\n\r]*+(?:\\.[^\"\\\n\r]*+)*+\"|[\w.$:-]++)\s*=\s*[\"'])", re.MULTILINE)
+_XML = expression(rb"(?:\xef\xbb\xbf)?\s*<(?:\?xml|!DOCTYPE plist|plist)")
+_COMMENT = expression(r"/\*(.*?)\*/|//([^\n\r]*)", re.DOTALL)
 
 
 class _Found(NamedTuple):
@@ -76,7 +77,7 @@ def entries(walk: Walk) -> Iterator[Entry]:
 
 
 # Possessive throughout: a piece that has been passed is never parted in another way.
-_OPENED = re.compile(r"(?:\s++|//[^\n\r]*+|/\*(?:[^*]|\*(?!/))*+\*/)*+\{")
+_OPENED = expression(r"(?:\s++|//[^\n\r]*+|/\*(?:[^*]|\*(?!/))*+\*/)*+\{")
 
 
 def _without_braces(text: str) -> str:

@@ -6,12 +6,12 @@ forms are those of the first; the others' variables stay as they are written.
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterator, Mapping
 
 from lemmar.documents.nodes import Node
 from lemmar.documents.propertylist import inside_tags, scan
 from lemmar.documents.xmltext import PlainEntries, unescape
+from lemmar.expressions import expression
 from lemmar.formats._encoding import xml_escape, xml_text
 from lemmar.formats._entries import Entry, Walk, entry_of_forms
 from lemmar.formats._format import Format
@@ -19,7 +19,7 @@ from lemmar.formats._reading import Column, Keys, Rare, Reading, ReadOptions
 from lemmar.formats._trees import tree_entries
 from lemmar.tags import CATEGORIES
 
-_VARIABLE = re.compile(r"%(?:[0-9]+\$)?#@([^@]+)@")
+_VARIABLE = expression(r"%(?:[0-9]+\$)?#@([^@]+)@")
 
 
 _PLAIN = PlainEntries(
@@ -29,7 +29,7 @@ _PLAIN = PlainEntries(
     doctype="plist",
     raw=frozenset({3}),
 )
-_PLAIN_MEMBER = re.compile(r"<key>([A-Za-z]+)</key>[ \t\n]*+<string>([^<]*+)</string>")
+_PLAIN_MEMBER = expression(r"<key>([A-Za-z]+)</key>[ \t\n]*+<string>([^<]*+)</string>")
 
 
 def quick(data: bytes, options: ReadOptions) -> Reading | None:

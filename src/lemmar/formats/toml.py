@@ -6,12 +6,12 @@ repeated key, which TOML forbids, is reported; the rest of a damaged file is rea
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterator
 from typing import Any
 
 from lemmar.documents.quoting import quoted
 from lemmar.documents.tomltext import scan
+from lemmar.expressions import expression
 from lemmar.formats._encoding import Hole
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
@@ -24,7 +24,7 @@ def entries(walk: Walk) -> Iterator[Entry]:
     return tree_entries(walk, *scan(walk.text))
 
 
-_LINE = re.compile(
+_LINE = expression(
     r"""(?:([A-Za-z0-9_-]++)[ \t]*+=[ \t]*+(?:"([^"\\\x00-\x1f\x7f]*+)"|'([^'\x00-\x1f\x7f]*+)')|\[([A-Za-z0-9_-]++(?:\.[A-Za-z0-9_-]++)*+)\]|)"""
     r"[ \t]*+(?:#[^\x00-\x08\x0a-\x1f\x7f]*+)?"
 )

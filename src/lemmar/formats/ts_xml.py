@@ -13,6 +13,7 @@ from functools import lru_cache
 from typing import TYPE_CHECKING
 
 from lemmar.documents.xmltext import Element, PlainEntries, declared_encoding, elements, unescape
+from lemmar.expressions import expression
 from lemmar.formats._encoding import Hole, xml_escape, xml_text
 from lemmar.formats._entries import Entry, Gathering, Walk
 from lemmar.formats._format import Format
@@ -45,7 +46,7 @@ _PLAIN = PlainEntries(
     doctype="TS",
     raw=frozenset({9}),
 )
-_FORM = re.compile(r"<numerusform>([^<]*+)</numerusform>")
+_FORM = expression(r"<numerusform>([^<]*+)</numerusform>")
 
 
 def _plain_column(data: bytes) -> Column | None:

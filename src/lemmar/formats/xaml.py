@@ -11,6 +11,7 @@ from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
 from lemmar.documents.xmltext import Element, PlainEntries, declared_encoding, elements, local_name
+from lemmar.expressions import expression
 from lemmar.formats._encoding import Hole, xml_escape, xml_text
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
@@ -32,7 +33,7 @@ def quick(data: bytes, options: ReadOptions) -> Reading | None:
 
 
 _PLAIN = PlainEntries(r"<((?:[A-Za-z]+:)?String) x:Key=\"([^\"<&\t\n]+)\">([^<]*+)</\1>", "ResourceDictionary")
-_FOLDED = re.compile(r"[\t\n]|  |\0 | \0")
+_FOLDED = expression(r"[\t\n]|  |\0 | \0")
 
 
 def _plain_column(data: bytes) -> Column | None:

@@ -17,6 +17,7 @@ from lemmar.documents.nodes import Node
 from lemmar.documents.quoting import quoted
 from lemmar.documents.yamllines import plain_lines
 from lemmar.documents.yamltext import implicit_kind, scan
+from lemmar.expressions import expression
 from lemmar.formats._encoding import Hole
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
@@ -102,7 +103,7 @@ def _gap(hole: Hole) -> str:
     return "" if hole.before or hole.document[hole.start - 1 : hole.start].isspace() else " "
 
 
-_PLAIN = re.compile(r"[^\W\d_](?:[\w.!?%()-]| (?=\w))*")
+_PLAIN = expression(r"[^\W\d_](?:[\w.!?%()-]| (?=\w))*")
 
 
 def _code(character: str) -> str:

@@ -71,9 +71,9 @@ def layout_of(entry: CatalogEntry) -> str:
     return form.layouts[0] if form is not None else "by-file"
 
 
-def gathers_catalogs(match: Match) -> bool:
-    """Whether a module such as ``index.ts`` lies among catalogs in code: what gathers them is none itself."""
-    return any(match.locale in form.gathered_by for form in formats.of_suffix(suffix_of(match.file)))
+def gathers_catalogs(match: Match, form: str | None = None) -> bool:
+    """Whether a module such as ``index.ts`` lies among catalogs in code: what gathers them is none itself. *form* is their format, where it is known."""
+    return any(match.locale in each.gathered_by for each in ((formats.load(form),) if form else formats.of_suffix(suffix_of(match.file))))
 
 
 def one_each(matches: Iterable[Match], speller: Speller) -> list[Match]:
@@ -206,7 +206,7 @@ class CatalogReader:
         """Whether the folder is a variant for other circumstances than the language, or holds layouts only."""
         if match.locale is None:
             return False
-        if gathers_catalogs(match):
+        if gathers_catalogs(match, self.entry.format):
             return True
         return (self.speller.spelling == "android" and android_variant(match.locale)) or (
             self.speller.spelling == "lproj" and match.locale == "Base"

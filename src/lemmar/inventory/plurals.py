@@ -8,7 +8,6 @@ different numbers of them, they are forms. All forms belong to one key.
 
 from __future__ import annotations
 
-import re
 from collections import Counter
 from collections.abc import Iterable, Mapping, Sequence
 from functools import lru_cache
@@ -16,6 +15,7 @@ from typing import Any, NamedTuple
 
 from msgspec.structs import replace
 
+from lemmar.expressions import expression
 from lemmar.formats import NONE_RARE, Column, Format, Keys, Rare, ReadOptions, Site, form_names, read_header
 from lemmar.tags import CATEGORIES, LanguageTag, TagError, plural_category, whole_number_categories
 
@@ -222,7 +222,7 @@ def split_pipes(column: Column, tag: str) -> Column:
     return replace(column, texts=tuple(texts), rare=replace(column.rare, forms=found))
 
 
-_INTERVAL = re.compile(r"\s*(?:\{\s*(-?[0-9]+)\s*\}|\[\s*(-?[0-9]+|\*)\s*,\s*(-?[0-9]+|\*)\s*\])\s*")
+_INTERVAL = expression(r"\s*(?:\{\s*(-?[0-9]+)\s*\}|\[\s*(-?[0-9]+|\*)\s*,\s*(-?[0-9]+|\*)\s*\])\s*")
 
 
 def _pieces(text: str, tag: str) -> dict[str, str]:

@@ -12,6 +12,7 @@ from functools import lru_cache
 from typing import NamedTuple
 
 from lemmar.documents.grammars import Patience
+from lemmar.expressions import expression
 from lemmar.languages._literals import first_error
 from lemmar.languages._parsing import parse
 from lemmar.languages._sourcefile import SourceFile
@@ -19,8 +20,8 @@ from lemmar.languages._sourcefile import SourceFile
 _MOST_REPAIRS = 12
 _LARGEST = 512 * 1024  # bytes: a larger file is read as far as its parser gets
 _MOST_PARSED = 1536 * 1024  # bytes in all, which take 0.6 s where they are nearly sound: a file is not parsed again and again
-_ENDED = re.compile(rb"[\"'`\])}\w][ \t\r]*\Z")
-_OPEN_QUOTE = re.compile(rb"([\"'`])(?:[^\"'`\\]|\\.)*(,?)[ \t\r]*\Z")
+_ENDED = expression(rb"[\"'`\])}\w][ \t\r]*\Z")
+_OPEN_QUOTE = expression(rb"([\"'`])(?:[^\"'`\\]|\\.)*(,?)[ \t\r]*\Z")
 
 
 class Parsed(NamedTuple):

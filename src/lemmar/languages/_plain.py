@@ -9,12 +9,13 @@ import re
 from typing import NamedTuple
 
 from lemmar.documents.nodes import Plain
+from lemmar.expressions import expression
 
 _MOST_LEVELS = 30
 # What a parser may take for something else than a character of a text.
-_ODD = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\u2028\u2029\ufeff\ud800-\udfff]")
+_ODD = expression("[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\u2028\u2029\ufeff\ud800-\udfff]")
 _BLANKS = " \t\r\n"
-_ESCAPE = re.compile(r"\\(.)", re.DOTALL)
+_ESCAPE = expression(r"\\(.)", re.DOTALL)
 
 
 class PlainLiteral(NamedTuple):

@@ -9,6 +9,7 @@ from itertools import islice
 from typing import TYPE_CHECKING, NamedTuple
 
 from lemmar.documents.nodes import UNNAMED, Member, Node
+from lemmar.expressions import expression
 from lemmar.languages._literals import computed, inside, joined, source_of, split_text, text_node, walk
 
 if TYPE_CHECKING:
@@ -328,7 +329,7 @@ class SourceFile:
             yield from literal if len(literal) == 1 else ()
 
 
-ESCAPE = re.compile(r"\\(?:u\{([0-9a-fA-F]{1,6})\}|u([0-9a-fA-F]{4})|U([0-9a-fA-F]{8})|x([0-9a-fA-F]{2})|([0-7]{1,3})|(.))", re.DOTALL)
+ESCAPE = expression(r"\\(?:u\{([0-9a-fA-F]{1,6})\}|u([0-9a-fA-F]{4})|U([0-9a-fA-F]{8})|x([0-9a-fA-F]{2})|([0-7]{1,3})|(.))", re.DOTALL)
 _SHORT = {"n": "\n", "r": "\r", "t": "\t", "b": "\b", "f": "\f", "v": "\v", "a": "\a", "e": "\x1b", "s": " ", "\n": ""}
 
 

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
 from lemmar.documents.nodes import UNNAMED, Member, Node
+from lemmar.expressions import expression
 from lemmar.languages import ProgrammingLanguage
 from lemmar.languages._literals import computed, inside, list_node, map_node, source_of, split_text, text_node, walk
 from lemmar.languages._sourcefile import MAX_DEPTH, Call, Declaration, SourceFile
@@ -15,7 +16,7 @@ if TYPE_CHECKING:
     from tree_sitter import Node as Syntax
 
 _TYPES = frozenset({"class_declaration", "struct_declaration", "record_declaration", "interface_declaration"})
-_ESCAPE = re.compile(r"\\(?:u([0-9a-fA-F]{4})|x([0-9a-fA-F]{1,4})|(.))", re.DOTALL)
+_ESCAPE = expression(r"\\(?:u([0-9a-fA-F]{4})|x([0-9a-fA-F]{1,4})|(.))", re.DOTALL)
 _SHORT = {"n": "\n", "t": "\t", "r": "\r", "0": "\0", "a": "\a", "b": "\b", "f": "\f", "v": "\v"}
 _CULTURES = ("CultureInfo", "GetCultureInfo", "RegionInfo")
 _COPIES = ("ToArray", "ToList", "AsReadOnly", "ToImmutableArray", "ToHashSet", "ToFrozenSet", "ToImmutableList")

@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING
 
 from lemmar.documents.nodes import UNNAMED, Member, Node
 from lemmar.documents.quoting import quoted
+from lemmar.expressions import expression
 from lemmar.languages._literals import computed, list_node, map_node, member, source_of, split_text, text_node, walk
 from lemmar.languages._parsing import ProgrammingLanguage
 from lemmar.languages._sourcefile import LOCALE_MAKERS, Call, Declaration, SourceFile
@@ -22,7 +23,7 @@ _GIVEN = frozenset({"static_final_declaration", "initialized_identifier", "initi
 _TYPES = frozenset({"class_definition", "enum_declaration", "mixin_declaration", "extension_declaration"})
 _SELECTORS = frozenset({"selector", "unconditional_assignable_selector", "argument_part"})
 _LEFT_OUT = frozenset({"const_builtin", "final_builtin", "type_arguments", "type_identifier", "comment", "documentation_comment"})
-_ESCAPE = re.compile(r"\\(?:u\{([0-9a-fA-F]{1,6})\}|u([0-9a-fA-F]{4})|x([0-9a-fA-F]{2})|(.))", re.DOTALL)
+_ESCAPE = expression(r"\\(?:u\{([0-9a-fA-F]{1,6})\}|u([0-9a-fA-F]{4})|x([0-9a-fA-F]{2})|(.))", re.DOTALL)
 _SHORT = {"n": "\n", "r": "\r", "t": "\t", "b": "\b", "f": "\f", "v": "\v"}
 
 

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterator
 from functools import cached_property
 from typing import TYPE_CHECKING
 
 from lemmar.documents.grammars import Patience, tree_of
 from lemmar.documents.nodes import UNNAMED, Member, Node
+from lemmar.expressions import expression
 from lemmar.languages._literals import computed, list_node, map_node, source_of, split_text, text_node, walk
 from lemmar.languages._parsing import ProgrammingLanguage
 from lemmar.languages._plain import PlainLiteral
@@ -335,9 +335,9 @@ _CLOSED = frozenset({"object", "array", "string", "template_string", "function_d
 _ASSIGNING = frozenset({"variable_declarator", "assignment_expression"})
 _KEY = r"(?:([A-Za-z_$][A-Za-z0-9_$]*+)|\"([^\"\\\n\r]++)\"|'([^'\\\n\r]++)')[ \t\r\n]*+:[ \t\r\n]*+"
 _PLAIN = PlainLiteral(
-    re.compile(r"[ \t\r\n]*+(?:export[ ]default|module\.exports[ ]=)[ \t\r\n]*+\{"),
+    expression(r"[ \t\r\n]*+(?:export[ ]default|module\.exports[ ]=)[ \t\r\n]*+\{"),
     "}",
-    re.compile(
+    expression(
         _KEY + r"(?:(\{)|"
         r"(?:\"((?:[^\"\\\n\r]++|\\[\\\"'nt/])*+)\"|'((?:[^'\\\n\r]++|\\[\\\"'nt/])*+)')[ \t\r\n]*+(?:,|(?=\})|\Z))"
         r"|(\})[ \t\r\n]*+(?:,|(?=\})|\Z)"

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 from lemmar.documents.nodes import UNNAMED, Member, Node
 from lemmar.documents.quoting import quoted
+from lemmar.expressions import expression
 from lemmar.languages._literals import computed, joined, list_node, map_node, member, source_of, split_text, text_node, walk
 from lemmar.languages._parsing import ProgrammingLanguage
 from lemmar.languages._plain import PlainLiteral
@@ -16,7 +17,7 @@ from lemmar.languages._sourcefile import Call, Declaration, SourceFile
 if TYPE_CHECKING:
     from tree_sitter import Node as Syntax
 
-_ESCAPE = re.compile(r"\\(?:u\{([0-9a-fA-F]{1,6})\}|x([0-9a-fA-F]{1,2})|([0-7]{1,3})|(.))", re.DOTALL)
+_ESCAPE = expression(r"\\(?:u\{([0-9a-fA-F]{1,6})\}|x([0-9a-fA-F]{1,2})|([0-7]{1,3})|(.))", re.DOTALL)
 _SHORT = {"n": "\n", "t": "\t", "r": "\r", "v": "\v", "e": "\x1b", "f": "\f", "\\": "\\", "$": "$", '"': '"'}
 _CALCULATED = frozenset(
     {"variable_name", "member_access_expression", "subscript_expression", "dynamic_variable_name", "function_call_expression"}
@@ -244,9 +245,9 @@ _CALLS = frozenset(
     {"function_call_expression", "member_call_expression", "scoped_call_expression", "object_creation_expression", "nullsafe_member_call_expression"}
 )  # fmt: skip
 _PLAIN = PlainLiteral(
-    re.compile(r"<\?php[ \t\r\n]++return[ \t\r\n]*+\["),
+    expression(r"<\?php[ \t\r\n]++return[ \t\r\n]*+\["),
     "]",
-    re.compile(
+    expression(
         r"(?:'([^'\\]++)'|\"([^\"\\$\n\r]++)\"())[ \t\r\n]*+=>[ \t\r\n]*+(?:(\[)|"
         r"(?:'((?:[^'\\]++|\\[\\'])*+)'|\"([^\"\\$\n\r]*+)\")[ \t\r\n]*+(?:,|(?=\])|\Z))"
         r"|(\])[ \t\r\n]*+(?:,|(?=\])|\Z)"

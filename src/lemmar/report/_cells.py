@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import json
-import re
 from typing import Any
 
+from lemmar.expressions import expression
 from lemmar.text import BIDI_CONTROLS
 
-_ACTIVE = re.compile(f"[\x7f-\x9f\u2028\u2029{BIDI_CONTROLS}]")
+_ACTIVE = expression(f"[\x7f-\x9f\u2028\u2029{BIDI_CONTROLS}]")
 
 
 def flat(cell: Any, between: str) -> Any:

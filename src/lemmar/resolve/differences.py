@@ -11,11 +11,12 @@ from collections.abc import Mapping, Sequence
 from functools import lru_cache
 from typing import NamedTuple
 
+from lemmar.expressions import expression
 from lemmar.syntax import Argument, Choice, Shape
 from lemmar.tags import CATEGORIES, LanguageTag, plural_categories, whole_number_categories, whole_numbers
 
-_COUNTING = re.compile(r"count|num|total|quantity|amount|\An\Z", re.IGNORECASE)
-_EXACT = re.compile(r"=[0-9]{1,9}\Z")
+_COUNTING = expression(r"count|num|total|quantity|amount|\An\Z", re.IGNORECASE)
+_EXACT = expression(r"=[0-9]{1,9}\Z")
 _NUMERIC = frozenset(("number", "whole"))
 
 

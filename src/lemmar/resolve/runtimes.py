@@ -5,16 +5,16 @@ Source: DESIGN "What is computed" in the charter's own words, RFC 4647 and RFC 9
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterator, Sequence
 from functools import lru_cache
 
 from lemmar import lookups
+from lemmar.expressions import expression
 from lemmar.lookups import THE_REQUEST, Tried, by_small_letters, tries
 from lemmar.resolve.world import Landing, Runtime
 from lemmar.tags import Tag, truncations
 
-_WEIGHT = re.compile(r"\s*([^\s;]+)\s*(?:;\s*[qQ]\s*=\s*([0-9.]+)\s*)?")
+_WEIGHT = expression(r"\s*([^\s;]+)\s*(?:;\s*[qQ]\s*=\s*([0-9.]+)\s*)?")
 _MOST_LINKS = 64
 #: The steps of a landing that are not the lookup's own.
 BY_CHAIN, BY_REST, BY_DEFAULT = "the chain's entry for it", "the chain's entry for the rest", "the default"

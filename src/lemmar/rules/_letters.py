@@ -9,6 +9,8 @@ import re
 from collections.abc import Callable
 from functools import lru_cache
 
+from lemmar.expressions import expression
+
 _BLOCKS = {
     "Latn": "A-Za-zªºÀ-ÖØ-öø-ʯḀ-ỿⱠ-ⱿꜢ-ꞇꞋ-ꟿＡ-Ｚａ-ｚ",
     "Cyrl": "\u0400-\u0481\u048a-\u052f\u1c80-\u1c8f\ua640-\ua66e",
@@ -49,7 +51,7 @@ NAMES = {
     "Khmr": "Khmer", "Ethi": "Ethiopic", "Hang": "Hangul", "Hira": "Hiragana", "Kana": "Katakana", "Hani": "Han",
 }  # fmt: skip
 # Pieces that are no words of any language: placeholders, markup, addresses, references, names of files and of things in code.
-_NO_WORDS = re.compile(
+_NO_WORDS = expression(
     r"\{\{[^{}]*\}\}|[%$#@]?\{[^{}]*\}|%\([^()]*\)[-+#0-9.]*[a-zA-Z]|%[-+#0-9.$*]*(?:hh|h|ll|l)?[@a-zA-Z]|</?[A-Za-z0-9][^<>]*>|&[#A-Za-z0-9]+;"
     r"|https?://\S+|\bwww\.\S+|\S+@\S+\.\S+|(?<![\w:]):[A-Za-z_]\w*|@:\S+|\$t\([^()]*\)|\b\w+(?:[._/]\w+)+\b|`[^`]*`|\\[nrt]"
 )
@@ -89,7 +91,7 @@ def script_of(run: str) -> str:
 
 _BOTH = f"{_BLOCKS['Latn']}{_BLOCKS['Cyrl']}"
 # Each run of letters is looked at once, from its beginning: a text may be one run of a million.
-_MIXED = re.compile(f"(?<![{_BOTH}])(?:[{_BLOCKS['Latn']}]++[{_BLOCKS['Cyrl']}]|[{_BLOCKS['Cyrl']}]++[{_BLOCKS['Latn']}])[{_BOTH}]*")
+_MIXED = expression(f"(?<![{_BOTH}])(?:[{_BLOCKS['Latn']}]++[{_BLOCKS['Cyrl']}]|[{_BLOCKS['Cyrl']}]++[{_BLOCKS['Latn']}])[{_BOTH}]*")
 
 
 def lookalikes(text: str) -> list[str]:
@@ -114,4 +116,4 @@ def without_code(text: str) -> str:
     return _NO_WORDS.sub(" ", text[:_MOST])
 
 
-_WORD = re.compile(r"[^\W\d_]+(?:['’-][^\W\d_]+)*")
+_WORD = expression(r"[^\W\d_]+(?:['’-][^\W\d_]+)*")

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterator
 from typing import NamedTuple
 
+from lemmar.expressions import expression
 from lemmar.inventory.contents import Catalog
 from lemmar.resolve.differences import INTACT, Differences, differences, plurals, rarely
 from lemmar.resolve.spots import holder_of
@@ -42,7 +42,7 @@ class Compared(NamedTuple):
 
 # Branches that number their forms in a way of their own: what one form of the source takes, another may.
 _LEAVES = ("_", *map(str, range(7)))
-_LEAF = re.compile(r"\.(?:_|[0-6])\Z")
+_LEAF = expression(r"\.(?:_|[0-6])\Z")
 
 
 def comparisons(world: World) -> tuple[Compared, ...]:

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterator
 
+from lemmar.expressions import expression
 from lemmar.inventory.contents import Catalog
 from lemmar.resolve.world import Client, SourcePart, World
 from lemmar.rules import Problem, rule
@@ -16,9 +16,9 @@ _FLOOD = 50  # texts of one catalog that are in another script; whatever their s
 _SHORT = 3  # letters; a word of so few is the same in many languages
 
 
-_CONTROLS = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f\u202a-\u202e\u2066-\u2069]")
+_CONTROLS = expression("[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f\u202a-\u202e\u2066-\u2069]")
 _PRINTABLE = bytes(range(0x20, 0x7F))
-_CONTROL = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f]")
+_CONTROL = expression("[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f]")
 _OPENS = {
     "\u202a": "\u202c",
     "\u202b": "\u202c",

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterator, Sequence
 from operator import itemgetter
 from typing import Literal
 
 from msgspec.structs import replace
 
+from lemmar.expressions import expression
 from lemmar.findings import Subject
 from lemmar.inventory.contents import Catalog, Spot
 from lemmar.resolve.landings import Cause
@@ -300,7 +300,7 @@ def surplus(world: World) -> Iterator[Problem]:
 
 
 #: What is no text but tells a program something of the locale: ``rtl: true``.
-_SETTING = re.compile(r"true|false|-?[0-9]+")
+_SETTING = expression(r"true|false|-?[0-9]+")
 
 
 def _computed(source: SourcePart) -> list[str]:

@@ -8,6 +8,7 @@ from typing import NamedTuple
 
 from msgspec.structs import replace
 
+from lemmar.expressions import expression
 from lemmar.findings import Subject
 from lemmar.inventory.contents import Named, Spot
 from lemmar.inventory.locales import Speller
@@ -168,7 +169,7 @@ def noncanonical(world: World) -> Iterator[Problem]:
     yield from _new_codes(world)
 
 
-_NEW_CODE = re.compile(r"(^|/)values-(he|id|yi)(?=[-/])")
+_NEW_CODE = expression(r"(^|/)values-(he|id|yi)(?=[-/])")
 
 
 def _new_codes(world: World) -> Iterator[Problem]:

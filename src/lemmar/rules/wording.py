@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable, Iterator, Sequence
 from fnmatch import fnmatchcase
 from functools import lru_cache
 from typing import NamedTuple
 
+from lemmar.expressions import expression
 from lemmar.findings import Severity, Subject
 from lemmar.inventory.contents import Catalog, Spot
 from lemmar.packing import packed
@@ -146,7 +146,7 @@ def edge_space(world: World) -> Iterator[Problem]:
             yield from (problem for _, problem in found)
 
 
-_WIDE = re.compile("[\u3001-\u303f\uff01-\uff60]\\s*\\Z")
+_WIDE = expression("[\u3001-\u303f\uff01-\uff60]\\s*\\Z")
 
 
 def _edges(text: str) -> tuple[str, str]:

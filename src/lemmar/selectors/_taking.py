@@ -2,18 +2,18 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterator
 
 from lemmar.documents.nodes import UNNAMED, Fault, Node, why_unnamed
+from lemmar.expressions import expression
 from lemmar.formats import Defect
 from lemmar.selectors._selection import Pick, Selection, Value
 from lemmar.text import Lines
 
-_TAKE = re.compile(r"keys|values|members|cases|field:.+|item:[0-9]{1,4}")
+_TAKE = expression(r"keys|values|members|cases|field:.+|item:[0-9]{1,4}")
 
 
-_LABELS = re.compile(r"field:.+|item:[0-9]{1,4}|value|text")
+_LABELS = expression(r"field:.+|item:[0-9]{1,4}|value|text")
 
 
 def check_take(pick: Pick) -> tuple[str, str] | None:

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from typing import Any
 
 from lemmar.documents.xmltext import Element, XmlFault, declared_encoding, elements, local_name, parse
+from lemmar.expressions import expression
 from lemmar.formats import Defect
 from lemmar.selectors._selection import Listed, Pick, Selection, Selector, Value
 from lemmar.text import Lines, decode
@@ -55,7 +56,7 @@ def select(data: bytes, pick: Pick) -> Selection:
     return Selection(tuple(values), tuple(defects))
 
 
-_TOKEN = re.compile(r"""\s*+(?:("[^"]*"|'[^']*')|(//|::|\.\.|[/\[\](),|])|([\w.-]++)|(.))""", re.DOTALL)
+_TOKEN = expression(r"""\s*+(?:("[^"]*"|'[^']*')|(//|::|\.\.|[/\[\](),|])|([\w.-]++)|(.))""", re.DOTALL)
 _NARROW = ("child", "attribute", "self", "namespace")
 #: How many elements an expression may look at, those that it goes over again for each of them multiplied.
 _MOST_STEPS = 400_000_000

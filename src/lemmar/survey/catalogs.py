@@ -10,6 +10,7 @@ from typing import Any
 
 from lemmar import formats
 from lemmar.documents.structured import suffix_of
+from lemmar.expressions import expression
 from lemmar.formats import Column, Format
 from lemmar.inventory.readings import Readings
 from lemmar.survey.aside import Aside, SettingAside, is_packed, made_from
@@ -18,27 +19,22 @@ from lemmar.survey.draft import DraftCatalog
 from lemmar.survey.headers import columns_in_words, columns_of
 from lemmar.survey.joining import joined
 from lemmar.survey.paths import SOURCE_NAMES, Kind, is_home, locale_in_words, locale_joined, locale_of, names_home, slots
+from lemmar.survey.uncharted import may_be_catalog
 from lemmar.tags import LanguageTag, Tag, android_variant, read_spelling
 from lemmar.trees import File, Tree
 
 # A key that may be a locale, in JSON, YAML or as a table of TOML; a language's name.
-_SOME_KEY = re.compile(rb"(?:[\"'{\[,]|^)[ \t\"']*([a-z]{2,3}(?:[-_][A-Za-z]{2,4})?|[A-Za-z]{4,12})[\"']?[ \t]*[:\]=,}]", re.MULTILINE)
+_SOME_KEY = expression(rb"(?:[\"'{\[,]|^)[ \t\"']*([a-z]{2,3}(?:[-_][A-Za-z]{2,4})?|[A-Za-z]{4,12})[\"']?[ \t]*[:\]=,}]", re.MULTILINE)
 _MOST_READ = 64
-_SETTINGS = re.compile(r"(?:package(?:-lock)?|tsconfig.*|composer|manifest|workspace|build|settings|config|launch|meta)\.\w+")
+_SETTINGS = expression(r"(?:package(?:-lock)?|tsconfig.*|composer|manifest|workspace|build|settings|config|launch|meta)\.\w+")
 # In a folder of each locale these are none of its texts: they say what is in the folder.
-_MANIFEST = re.compile(r"(?:package(?:-lock)?|composer|tsconfig.*|bower|component)\.json")
+_MANIFEST = expression(r"(?:package(?:-lock)?|composer|tsconfig.*|bower|component)\.json")
 #: Source code in files of so many languages is a catalog wherever it lies.
 _SURELY_MANY = 8
 #: An English file with less than one of so many texts only spells a few in another way.
 _FEW_OF = 4
 #: Less sure than this, and it is a question.
 SURE = 0.7
-
-
-@cache
-def _suffixes() -> frozenset[str]:
-    """The suffixes of files that may be catalogs."""
-    return frozenset(suffix for form in formats.every() for suffix in form.catalog_suffixes)
 
 
 @cache
@@ -57,16 +53,11 @@ def _only_at_home() -> frozenset[str]:
     return frozenset(suffix for form in formats.every() for suffix in form.only_at_home)
 
 
-def may_be_catalog(file: str) -> bool:
-    """Whether a file of that name may hold messages."""
-    return suffix_of(file) in _suffixes()
-
-
 _Group = tuple[str, str, Kind]
 
 
 #: Names that a pattern would take for something else, or that hold what cannot be seen.
-_ODD = re.compile(r"[\[\]{}*?\\\x00-\x1f\x7f-\x9f\ud800-\udfff]")
+_ODD = expression(r"[\[\]{}*?\\\x00-\x1f\x7f-\x9f\ud800-\udfff]")
 
 
 class CatalogFinder:
@@ -83,15 +74,14 @@ class CatalogFinder:
         self._shadows: list[str] = []
         self._aside: dict[Aside, list[str]] = defaultdict(list)
         self._packed: list[str] = []
-        suffixes = _suffixes()
         self.odd: list[str] = []
         for file in every:
             if _ODD.search(file):
-                if suffix_of(file) in suffixes:
+                if may_be_catalog(file):
                     self.odd.append(file)
             elif "._" in file and file.rpartition("/")[2].startswith("._"):  # what some systems keep of a file beside it
                 self._shadows.append(file)
-            elif suffix_of(file) in suffixes:
+            elif may_be_catalog(file):
                 reason = aside.of(file)
                 (own if reason is None else self._aside[reason]).append(file)
         self.files = own

@@ -17,6 +17,7 @@ from lemmar import languages, selectors
 from lemmar.charter import ClaimEntry
 from lemmar.documents.structured import suffix_of
 from lemmar.errors import IncompleteError
+from lemmar.expressions import expression
 from lemmar.inventory.claims import Known, read_claim
 from lemmar.inventory.locales import Speller
 from lemmar.survey.claims_in_code import claims_in_code
@@ -35,17 +36,17 @@ from lemmar.tags import Tag
 from lemmar.trees import File
 
 _MOST_BYTES = 512 * 1024
-_NOT_IN = re.compile(
+_NOT_IN = expression(
     r"(?:^|/)(?:(?:build|dist|coverage|changelogs?|\.github|\.gitlab)(?:/|$)|CHANGE|README|AUTHORS|CREDITS)", re.IGNORECASE
 )
-_NOT_NAMED = re.compile(r"(?:CHANGE|README|AUTHORS|CREDITS)|.*[._-](?:test|spec|min)\.\w+$", re.IGNORECASE)
-_LOCKED = re.compile(r"(?:package-lock|composer|yarn|pnpm-lock|poetry|Podfile|Package)\.(?:json|lock|yaml|resolved)$")
+_NOT_NAMED = expression(r"(?:CHANGE|README|AUTHORS|CREDITS)|.*[._-](?:test|spec|min)\.\w+$", re.IGNORECASE)
+_LOCKED = expression(r"(?:package-lock|composer|yarn|pnpm-lock|poetry|Podfile|Package)\.(?:json|lock|yaml|resolved)$")
 # A request or what the browser prefers, cut at its hyphen or underscore, or after two letters.
-_CUT = re.compile(
+_CUT = expression(
     rb"(?:navigator\.language|[Ll]ocale|[Ll]ang(?:uage)?|[Cc]ulture|[Tt]ongue|accept[_-]?language)[\w.()]{0,24}"
     rb"(?:\.split\([\"'][-_][\"']\)\[0\]|\.(?:substring|substr|slice|Substring)\(0, ?2\)|\[:2\]|\.TwoLetterISOLanguageName)"
 )
-_QUOTED = re.compile(rb"[\"'`>:;, {(\[\n\t|]([a-z]{2,3})(?:[-_][A-Za-z]{2,4}){0,2}(?=[\"'`<;, :)\]}|])")
+_QUOTED = expression(rb"[\"'`>:;, {(\[\n\t|]([a-z]{2,3})(?:[-_][A-Za-z]{2,4}){0,2}(?=[\"'`<;, :)\]}|])")
 
 #: So many maps with locales for keys in one file are texts, each in all languages.
 _TEXTS = 6

@@ -9,6 +9,7 @@ from typing import Any
 
 from lemmar import languages
 from lemmar.documents.nodes import UNNAMED, Node
+from lemmar.expressions import expression
 from lemmar.languages import Call, Declaration, SourceFile
 from lemmar.survey.aside import is_packed
 from lemmar.survey.draft import DraftClaim
@@ -16,7 +17,7 @@ from lemmar.survey.listing import CHAIN, NO_LIST, Lists, Seen, state_of, tuple_o
 from lemmar.survey.paths import locale_of
 from lemmar.text import Characters, Lines
 
-_FUNCTION = re.compile(r"function|method|body|arrow|lambda|class|getter")
+_FUNCTION = expression(r"function|method|body|arrow|lambda|class|getter")
 _DOUBT = "is this the locale that users get of whom nothing else is known? It is the only one beside the list"
 
 
@@ -197,7 +198,7 @@ class _Code:
         return self.lists.one(self.file, state, selector, node.text, self.line(found.at.start_byte), doubt)
 
 
-_TONGUE = re.compile(r"lang|locale|tongue|culture|i18n|l10n", re.I)
+_TONGUE = expression(r"lang|locale|tongue|culture|i18n|l10n", re.I)
 
 
 def _is_type(found: Declaration) -> bool:

@@ -12,6 +12,7 @@ from lemmar.documents import structured
 from lemmar.documents.nodes import Node
 from lemmar.documents.structured import suffix_of
 from lemmar.documents.xmltext import parse as parse_xml
+from lemmar.expressions import expression
 from lemmar.survey.draft import DraftClaim
 from lemmar.survey.listing import NO_LIST, Lists, Seen, state_of, tuple_of
 from lemmar.survey.paths import locale_of
@@ -166,15 +167,15 @@ _USUAL = frozenset({".css", ".md", ".png", ".svg", ".jpg", ".html", ".js", ".ts"
 _LOCALE = r"[A-Za-z]{2,3}(?:[-_](?:[A-Za-z]{4}|r?[A-Za-z]{2}|[0-9]{3}))*(?:@[a-z]+)?"
 _NAME = r"[A-Za-z_][\w./:-]*"
 # NAME = values, NAME += values, with lines that go on; NAME(values), set(NAME values), NAME "a", "b"
-_STATEMENT = re.compile(
+_STATEMENT = expression(
     rf"^[ \t]*(?:(?:export|let|local|set)[ \t]+)?(?P<set>{_NAME})[ \t]*(?:[+:?]?=|:)[ \t]*(?P<values>(?:[^\n\\]|\\\n|\\.)+)"
     rf"|\b(?P<command>[a-z_]\w*)[ \t]*\([ \t\n]*(?P<named>[A-Za-z_]\w*)[ \t\n]+(?P<inside>[^()]*)\)"
     rf"|^[ \t]*(?P<call>[A-Za-z_][\w.]*)[ \t(]+(?P<given>[\"'][^\n)]*)",
     re.MULTILINE,
 )
-_FILED = re.compile(rf"[A-Za-z0-9]+[._-](?P<locale>{_LOCALE})\.[A-Za-z]+(?=[\s\"',;)\\]|$)")
-_TOKEN = re.compile(rf"(?<![\w./-])(?P<locale>{_LOCALE})(?![\w.@/-])")
-_WORD = re.compile(r"[\w.@/+-]{2,}")
+_FILED = expression(rf"[A-Za-z0-9]+[._-](?P<locale>{_LOCALE})\.[A-Za-z]+(?=[\s\"',;)\\]|$)")
+_TOKEN = expression(rf"(?<![\w./-])(?P<locale>{_LOCALE})(?![\w.@/-])")
+_WORD = expression(r"[\w.@/+-]{2,}")
 
 
 def is_settings(file: str) -> bool:

@@ -11,6 +11,7 @@ from functools import lru_cache
 from lemmar import formats
 from lemmar.documents.structured import suffix_of
 from lemmar.errors import IncompleteError
+from lemmar.expressions import expression
 from lemmar.formats import Column, Format, Reading, ReadOptions
 from lemmar.inventory.forwarding import followed
 from lemmar.inventory.readings import Readings
@@ -24,12 +25,12 @@ _SMALL = 16_384
 _MOST_KEPT = 20_000
 _MOST_COMPARED = 80
 _MOST_OTHERS = 10
-_DATA = re.compile(r"[-+\d.,:/#%\s]*|(?:\.{0,2}/|https?:|[\w.-]+@)\S+|#[0-9a-fA-F]{3,8}|\w*\.\w{2,4}")
-_SOURCE = re.compile(
+_DATA = expression(r"[-+\d.,:/#%\s]*|(?:\.{0,2}/|https?:|[\w.-]+@)\S+|#[0-9a-fA-F]{3,8}|\w*\.\w{2,4}")
+_SOURCE = expression(
     rb"(?:\bsource-language|\bsourcelanguage|\bsrcLang|\"sourceLanguage\")\s*[=:]\s*[\"']([A-Za-z]{2,3}(?:[-_][A-Za-z0-9]{2,8})*)[\"']"
 )
 
-_LIST = re.compile(rb"(?:\xef\xbb\xbf)?\s*\[\s*\{")
+_LIST = expression(rb"(?:\xef\xbb\xbf)?\s*\[\s*\{")
 
 
 class Contents:
@@ -253,7 +254,7 @@ def _locales_of(reading: Reading | None) -> list[str] | None:
 
 # -------------------------------------------------------------------------------------------------------------- test locales
 
-_BRACKETS = re.compile(r"[\[\](){}<>⟦⟧«»|!¡·_~*…\s]+|[\u200e\u200f\u202a-\u202e\u2066-\u2069]")
+_BRACKETS = expression(r"[\[\](){}<>⟦⟧«»|!¡·_~*…\s]+|[\u200e\u200f\u202a-\u202e\u2066-\u2069]")
 _ALIKE = "ɐa ɓb ƀb ƈc ɗd đd ǝe ɛe ƒf ɠg ħh ıi ƙk łl ɯm ɲn ŋn ɔo øo ƥp ɹr ʃs ŧt ʇt ʌv ʍw ʎy ƴy ƶz ßb"
 _TWINS = {ord(alike[0]): alike[1] for alike in _ALIKE.split(" ")}
 

@@ -8,20 +8,21 @@ from typing import Any, NamedTuple
 
 from lemmar.charter.presets import spelling_of
 from lemmar.documents.nodes import Node
+from lemmar.expressions import expression
 from lemmar.survey.draft import DraftClaim
 from lemmar.survey.paths import locale_of
 from lemmar.tags import LanguageTag, Tag, meant, read_spelling, write_spelling
 
 #: What separates locales within one text.
 SEPARATORS = (";", ",", "|", " ")
-DEFAULT = re.compile(r"default|fallback|fall_back|home|initial|development", re.I)
+DEFAULT = expression(r"default|fallback|fall_back|home|initial|development", re.I)
 #: Words for a default that may as well be said of a source.
-_EITHER = re.compile(r"base|primary|main", re.I)
-SOURCE = re.compile(r"source|written|original", re.I)
-CHAIN = re.compile(r"fallback|fall_back|chain|parents?", re.IGNORECASE)
-_ROUTE = re.compile(r"rout|path|url|sitemap|hreflang|alternate|redirect", re.I)
-_PICKER = re.compile(r"pick|menu|option|choice|select|switch|offer|shown|entries|dropdown|chooser", re.I)
-NO_LIST = re.compile(
+_EITHER = expression(r"base|primary|main", re.I)
+SOURCE = expression(r"source|written|original", re.I)
+CHAIN = expression(r"fallback|fall_back|chain|parents?", re.IGNORECASE)
+_ROUTE = expression(r"rout|path|url|sitemap|hreflang|alternate|redirect", re.I)
+_PICKER = expression(r"pick|menu|option|choice|select|switch|offer|shown|entries|dropdown|chooser", re.I)
+NO_LIST = expression(
     r"countr|(?<!known)(?<!development)region|nation(?!al)|currenc|price|tax(?:es|$)|voice|speech|speak|dictat|audio|dub(?:s|bed|$)|subtitle|caption|font|glyph|timezone|holiday"
     r"|calendar|weekday|rtl|right.?to.?left|plural|keyboard|layouts?$|ocr|spell|hyphen|stem(?:s|m|$)|stop.?word|tokeni|highlight|grammar|tile|map.?style"
     r"|licen[cs]e|legal|terms|phone|dial|carrier|flag|pseudo|incomplete|deprecated|ignored?|exclude|disabl|partial|untranslated|skip|missing"
@@ -31,7 +32,7 @@ NO_LIST = re.compile(
 
 
 #: Lists of locales that are not offered to everybody yet.
-BETA = re.compile(r"beta|experiment|preview|upcoming|trial|labs|early|in.?progress", re.IGNORECASE)
+BETA = expression(r"beta|experiment|preview|upcoming|trial|labs|early|in.?progress", re.IGNORECASE)
 
 
 class Seen(NamedTuple):

@@ -8,21 +8,22 @@ from functools import lru_cache
 from typing import Literal, NamedTuple
 
 from lemmar.documents.structured import suffix_of
+from lemmar.expressions import expression
 from lemmar.tags import LanguageTag, android_variant, read_spelling
 
 #: Folders in which catalogs live; elsewhere code is not taken for one, and one file alone is none.
-_HOMES = re.compile(
+_HOMES = expression(
     r"(?:.*[-_.])?(?:locales?|localization|i18n|l10n|lang|langs|languages?|translations?|messages|intl|texts?|words|strings|resources?|res|nls"
     r"|tongues?|dictionar(?:y|ies)|po|LC_MESSAGES)",
     re.IGNORECASE,
 )
-_TOKEN = re.compile(r"[A-Za-z]{2,3}(?:[-_](?:r?[A-Za-z]{2,4}|[0-9]{3}))*(?:@[a-z]+)?|b\+[A-Za-z0-9+]+")
-_ANY = re.compile(r"[a-z]{2,3}(?:[-_@][A-Za-z0-9]{2,8})*")
-_JOINED = re.compile(r"([a-z]{2,3})([A-Z][a-z]{3})?([A-Z][A-Za-z])?")
-_NAME_AND_REGION = re.compile(r"([A-Za-z]{4,})[-_ ]([A-Za-z]{2})")
+_TOKEN = expression(r"[A-Za-z]{2,3}(?:[-_](?:r?[A-Za-z]{2,4}|[0-9]{3}))*(?:@[a-z]+)?|b\+[A-Za-z0-9+]+")
+_ANY = expression(r"[a-z]{2,3}(?:[-_@][A-Za-z0-9]{2,8})*")
+_JOINED = expression(r"([a-z]{2,3})([A-Z][a-z]{3})?([A-Z][A-Za-z])?")
+_NAME_AND_REGION = expression(r"([A-Za-z]{4,})[-_ ]([A-Za-z]{2})")
 #: Names of the file that has the source's texts, where no locale is in it.
-SOURCE_NAMES = re.compile(r"(?:default|source|base|template|original|main|master|root|dev|strings|messages|texts)", re.IGNORECASE)
-_SIGN = re.compile("[-_.]")
+SOURCE_NAMES = expression(r"(?:default|source|base|template|original|main|master|root|dev|strings|messages|texts)", re.IGNORECASE)
+_SIGN = expression("[-_.]")
 #: Three-letter languages that software is really translated into; other such words are names of something else.
 _THREE = frozenset(
     {
@@ -277,7 +278,7 @@ def _again(below: str, token: str, suffix: str, optional: bool = False) -> str:
 
 
 # A request that a file's name is a copy which somebody keeps beside the real one.
-_SPARE = re.compile(
+_SPARE = expression(
     r"(?:^|[ ._-])(?:orig|original|bak|backup|old|tmp|temp|rej|mine|theirs)(?=[._-]|$)|^copy (?:\(\d+\) )?of |[ _-]+copy(?: ?\(?\d+\)?)?(?=\.|$)"
     r"|~(?=\.|$)| \(\d+\)(?=\.)",
     re.IGNORECASE,

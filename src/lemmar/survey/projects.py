@@ -7,6 +7,7 @@ from collections import Counter
 from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
+from lemmar.expressions import expression
 from lemmar.survey.paths import locale_of
 
 #: Files that make their folder a project, by the kind of client they speak of; of several in one folder the first here counts.
@@ -61,11 +62,11 @@ _OF_MODULES = frozenset(
 )
 #: Kinds that a folder's own name says, where its manifest may be any program's.
 _WORDS = (
-    ("game", re.compile(r"games?|player|engine")),
-    ("mobile", re.compile(r"mobile|android|ios|phone|tablet|watch|wear")),
-    ("desktop", re.compile(r"desktop|gui|kiosk|panel")),
-    ("web", re.compile(r"web|site|website|www|portal|frontend|browser|page|pages")),
-    ("service", re.compile(r"service|services|server|api|backend|worker|daemon|mailer")),
+    ("game", expression(r"games?|player|engine")),
+    ("mobile", expression(r"mobile|android|ios|phone|tablet|watch|wear")),
+    ("desktop", expression(r"desktop|gui|kiosk|panel")),
+    ("web", expression(r"web|site|website|www|portal|frontend|browser|page|pages")),
+    ("service", expression(r"service|services|server|api|backend|worker|daemon|mailer")),
 )
 _SURE_KINDS = frozenset(
     {"project.godot", "ProjectVersion.txt", "pubspec.yaml", "AndroidManifest.xml", "project.pbxproj", "Podfile", "Info.plist"}

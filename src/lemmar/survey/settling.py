@@ -8,6 +8,7 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from statistics import median
 
 from lemmar.charter.reading import parse
+from lemmar.expressions import expression
 from lemmar.inventory import gather
 from lemmar.inventory.readings import Readings
 from lemmar.resolve import resolve
@@ -35,7 +36,7 @@ _MOST_REQUESTS = 6
 
 
 #: Names of which a charter could not tell what they are.
-_UNWRITABLE = re.compile("[\x00-\x1f\x7f-\x9f\u2028\u2029\ud800-\udfff]")
+_UNWRITABLE = expression("[\x00-\x1f\x7f-\x9f\u2028\u2029\ud800-\udfff]")
 
 
 def draw_up(tree: Tree, tell: Callable[[str], None] = lambda _words: None, readings: Readings | None = None) -> Draft:
@@ -148,7 +149,7 @@ def _source_only(clients: Sequence[Client]) -> Iterator[str]:
 
 
 #: What a note's key adds to its message's, and how many make a habit.
-_ENDING = re.compile(r"(?:[._-]{1,3}|@)(?:description|desc|comment|note|context|hint|meta|info|explanation)$", re.IGNORECASE)
+_ENDING = expression(r"(?:[._-]{1,3}|@)(?:description|desc|comment|note|context|hint|meta|info|explanation)$", re.IGNORECASE)
 _NOTES = 3
 
 

@@ -8,17 +8,18 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from lemmar import formats
+from lemmar.expressions import expression
 from lemmar.survey.contents import Contents
 from lemmar.survey.draft import DraftCatalog
 from lemmar.tags import LanguageTag, Tag, read_spelling
 
 # What projects say of the language that they are written in.
-_NEUTRAL = re.compile(
+_NEUTRAL = expression(
     rb"<NeutralLanguage>\s*([A-Za-z-]{2,12})\s*<|NeutralResourcesLanguage(?:Attribute)?\s*\(\s*\"([A-Za-z-]{2,12})\""
     rb"|\bdevelopmentRegion\s*=\s*\"?([A-Za-z_-]{2,12})\"?;|<key>CFBundleDevelopmentRegion</key>\s*<string>([A-Za-z_-]{2,12})</string>"
 )
-_TEMPLATE = re.compile(rb"^\s*template-[a-z-]*file\s*:\s*[\"']?([\w./-]+)", re.MULTILINE)
-_SETTINGS = re.compile(
+_TEMPLATE = expression(rb"^\s*template-[a-z-]*file\s*:\s*[\"']?([\w./-]+)", re.MULTILINE)
+_SETTINGS = expression(
     r"(?:^|/)(?:[^/]+\.(?:csproj|vbproj|fsproj|props)|AssemblyInfo\.(?:cs|vb)|project\.pbxproj|Info\.plist|l10n\.ya?ml)$"
 )
 

@@ -3,17 +3,17 @@
 from __future__ import annotations
 
 import json
-import re
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from typing import Any
 
+from lemmar.expressions import expression
 from lemmar.survey.draft import Draft, DraftClient, asked
 from lemmar.text import BIDI_CONTROLS, visible
 
-_BARE = re.compile(r"[A-Za-z0-9_-]+")
+_BARE = expression(r"[A-Za-z0-9_-]+")
 _WIDTH = 120
 #: What may not stand in TOML as it is, or would make a reader see something else.
-_UNSEEN = re.compile("[\x7f-\x9f\u2028\u2029\ufeff" + BIDI_CONTROLS + "]")
+_UNSEEN = expression("[\x7f-\x9f\u2028\u2029\ufeff" + BIDI_CONTROLS + "]")
 
 
 def charter_text(draft: Draft) -> str:

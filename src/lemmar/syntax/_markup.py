@@ -5,10 +5,11 @@ Source: the HTML standard's void elements. A name in angle brackets that is neit
 
 from __future__ import annotations
 
-import re
 from functools import lru_cache
 
-_TAG = re.compile(r"<(/?)([A-Za-z][A-Za-z0-9:_-]{0,40}|[0-9]{1,3})(?:[\s=][^<>]*?)?(/?)>")
+from lemmar.expressions import expression
+
+_TAG = expression(r"<(/?)([A-Za-z][A-Za-z0-9:_-]{0,40}|[0-9]{1,3})(?:[\s=][^<>]*?)?(/?)>")
 _VOID = frozenset(("area", "base", "br", "col", "embed", "hr", "img", "input", "link", "meta", "source", "track", "wbr"))
 _HTML = frozenset(
     (
@@ -40,7 +41,7 @@ _HTML = frozenset(
 
 
 # XLIFF's inline codes (1.2 section 2.4, 2.1 section 4.2.3), which stand for what a program puts in or for markup of its own.
-_CODE = re.compile(r"<(?:x|g|ph|bx|ex|it|bpt|ept|sc|ec|pc)\s(?:[^<>]*?\s)?id=[\"']([^\"'<>]{1,200})[\"'][^<>]*>")
+_CODE = expression(r"<(?:x|g|ph|bx|ex|it|bpt|ept|sc|ec|pc)\s(?:[^<>]*?\s)?id=[\"']([^\"'<>]{1,200})[\"'][^<>]*>")
 
 
 def codes(text: str) -> tuple[str, ...]:

@@ -5,14 +5,13 @@ Source: Python's format strings and .NET's composite formatting, which agree in 
 
 from __future__ import annotations
 
-import re
-
 from msgspec.structs import replace
 
+from lemmar.expressions import expression
 from lemmar.syntax._arguments import shape_of
 from lemmar.syntax._shape import Fault, Shape, Syntax
 
-_PLACEHOLDER = re.compile(
+_PLACEHOLDER = expression(
     r"\{\{|\}\}|@:\(?([A-Za-z_](?:[A-Za-z0-9_.-]*[A-Za-z0-9_])?)\)?"
     r"|\{[ ]*([A-Za-z_][A-Za-z0-9_-]*(?:[.][A-Za-z0-9_]+|\[[A-Za-z0-9_]+\])*|[0-9]{1,9})[ ]*(?:,\s*-?[0-9]+)?(?:![rsa])?(?::[^{}]*)?\}"
     r"|(\{)(?:![rsa])?(?::[^{}]*)?\}"

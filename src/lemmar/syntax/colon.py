@@ -5,12 +5,11 @@ Source: named parameters of ISO SQL, as PHP's libraries use them in texts. Argum
 
 from __future__ import annotations
 
-import re
-
+from lemmar.expressions import expression
 from lemmar.syntax._arguments import shape_of
 from lemmar.syntax._shape import Shape, Syntax
 
-_PLACEHOLDER = re.compile(r"(?<![A-Za-z0-9_:/.]):([A-Za-z][A-Za-z0-9_]*+)(?!:[A-Za-z0-9_/])")
+_PLACEHOLDER = expression(r"(?<![A-Za-z0-9_:/.]):([A-Za-z][A-Za-z0-9_]*+)(?!:[A-Za-z0-9_/])")
 
 
 def shape(text: str) -> Shape:

@@ -5,12 +5,11 @@ Source: POSIX parameter expansion and ECMAScript template literals, which agree 
 
 from __future__ import annotations
 
-import re
-
+from lemmar.expressions import expression
 from lemmar.syntax._arguments import shape_of
 from lemmar.syntax._shape import Shape, Syntax
 
-_PLACEHOLDER = re.compile(r"\$\$|\$\{\s*([A-Za-z_][A-Za-z0-9_.$-]*|[0-9]{1,9})\s*(?:[,|:][^{}]*)?\}")
+_PLACEHOLDER = expression(r"\$\$|\$\{\s*([A-Za-z_][A-Za-z0-9_.$-]*|[0-9]{1,9})\s*(?:[,|:][^{}]*)?\}")
 
 
 def shape(text: str) -> Shape:

@@ -5,12 +5,11 @@ Blanks inside count for nothing; what follows a comma or a bar says how the valu
 
 from __future__ import annotations
 
-import re
-
+from lemmar.expressions import expression
 from lemmar.syntax._arguments import shape_of
 from lemmar.syntax._shape import Shape, Syntax
 
-_PLACEHOLDER = re.compile(
+_PLACEHOLDER = expression(
     r"\{\{-?\s*+([A-Za-z_$@][A-Za-z0-9_.$@-]*|[0-9]{1,9})\s*+(?:[,|][^{}]*)?\}\}|\$t\(\s*+([^(){},\s][^(){},]{0,200})(?:,[^()]*)?\)"
 )
 

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import re
 
+from lemmar.expressions import expression
 from lemmar.syntax._arguments import Arguments, BrokenError, partial, with_choices
 from lemmar.syntax._shape import Choice, Fault, Shape, Syntax
 
@@ -21,13 +22,13 @@ _NAME = (
     r"\u200e\u200f\u2010-\u203e\u2041-\u2053\u2055-\u205e\u2190-\u245f\u2500-\u2775\u2794-\u2bff\u2e00-\u2e7f\u3001-\u3003"
     r"\u3008-\u3020\u3030\ufd3e\ufd3f\ufe45\ufe46]+"
 )
-_HEAD = re.compile(rf"{_SPACE}({_NAME})?{_SPACE}")
-_KIND = re.compile(rf"{_SPACE}([A-Za-z]*){_SPACE}")
-_SELECTOR = re.compile(rf"{_SPACE}(=[-+.0-9eE\u221e]*|{_NAME})?")
-_NUMBER = re.compile(r"[-+]?(?:[0-9]+\.?[0-9]*|\.[0-9]+)(?:[eE][-+]?[0-9]+)?\Z|[-+]?\u221e\Z")
-_OFFSET = re.compile(rf":{_SPACE}([-+.0-9eE\u221e]+)?")
-_PIECE = re.compile(rf"{_SPACE}([-+]?[0-9.\u221e]+){_SPACE}([#<\u2264])")
-_SPECIAL = re.compile(r"[{}'|]")
+_HEAD = expression(rf"{_SPACE}({_NAME})?{_SPACE}")
+_KIND = expression(rf"{_SPACE}([A-Za-z]*){_SPACE}")
+_SELECTOR = expression(rf"{_SPACE}(=[-+.0-9eE\u221e]*|{_NAME})?")
+_NUMBER = expression(r"[-+]?(?:[0-9]+\.?[0-9]*|\.[0-9]+)(?:[eE][-+]?[0-9]+)?\Z|[-+]?\u221e\Z")
+_OFFSET = expression(rf":{_SPACE}([-+.0-9eE\u221e]+)?")
+_PIECE = expression(rf"{_SPACE}([-+]?[0-9.\u221e]+){_SPACE}([#<\u2264])")
+_SPECIAL = expression(r"[{}'|]")
 _COMPLEX = {"plural": "plural", "selectordinal": "ordinal", "select": "select", "choice": "choice"}
 _TYPES = {"number": "number", "spellout": "number", "ordinal": "number", "duration": "number", "date": "date", "time": "date"}
 
@@ -231,7 +232,7 @@ def doubled_shape(text: str) -> Shape:
 
 
 # What only this syntax has: an argument with a kind.
-_SURE = re.compile(r"\{\s*[\w.]+\s*,\s*(?:plural|select|selectordinal|number|date|time|spellout|ordinal|choice)\s*[,}]", re.IGNORECASE)
+_SURE = expression(r"\{\s*[\w.]+\s*,\s*(?:plural|select|selectordinal|number|date|time|spellout|ordinal|choice)\s*[,}]", re.IGNORECASE)
 
 
 def _sure(text: str) -> bool:

@@ -10,13 +10,14 @@ from __future__ import annotations
 import re
 from typing import NamedTuple
 
+from lemmar.expressions import expression
 from lemmar.syntax._arguments import Arguments, BrokenError, partial
 from lemmar.syntax._shape import Choice, Fault, Shape, Syntax
 
 _BIDI = "\u061c\u200e\u200f\u2066-\u2069"
 _WS = " \t\r\n\u3000"
-_O = re.compile(f"[{_WS}{_BIDI}]*")
-_S = re.compile(f"[{_BIDI}]*[{_WS}][{_WS}{_BIDI}]*")
+_O = expression(f"[{_WS}{_BIDI}]*")
+_S = expression(f"[{_BIDI}]*[{_WS}][{_WS}{_BIDI}]*")
 _START = (
     "A-Za-z_+\u00a1-\u061b\u061d-\u167f\u1681-\u1fff\u200b-\u200d\u2010-\u2027\u2030-\u205e\u2060-\u2065\u206a-\u2fff\u3001-\ud7ff"
     "\ue000-\ufdcf\ufdf0-\ufffd\U00010000-\U0001fffd\U00020000-\U0002fffd\U00030000-\U0003fffd\U00040000-\U0004fffd\U00050000-\U0005fffd"
@@ -24,15 +25,15 @@ _START = (
     "\U000c0000-\U000cfffd\U000d0000-\U000dfffd\U000e0000-\U000efffd\U000f0000-\U000ffffd\U00100000-\U0010fffd"
 )
 _NAME = f"[{_BIDI}]?([{_START}][{_START}0-9.-]*)[{_BIDI}]?"
-_NAMED = re.compile(_NAME)
-_IDENTIFIER = re.compile(f"(?:{_NAME}:)?{_NAME}")
-_UNQUOTED = re.compile(f"[{_BIDI}]?([{_START}0-9.-]+)[{_BIDI}]?")
-_QUOTED = re.compile(r"\|((?:[^\\|\x00]|\\[\\{|}])*)\|")
-_TEXT = re.compile(r"(?:[^\\{}\x00]|\\[\\{|}])*")
-_ESCAPED = re.compile(r"\\(.)", re.DOTALL)
+_NAMED = expression(_NAME)
+_IDENTIFIER = expression(f"(?:{_NAME}:)?{_NAME}")
+_UNQUOTED = expression(f"[{_BIDI}]?([{_START}0-9.-]+)[{_BIDI}]?")
+_QUOTED = expression(r"\|((?:[^\\|\x00]|\\[\\{|}])*)\|")
+_TEXT = expression(r"(?:[^\\{}\x00]|\\[\\{|}])*")
+_ESCAPED = expression(r"\\(.)", re.DOTALL)
 _NUMERIC = {"number", "integer", "currency", "percent", "unit", "offset", "math"}
 _DATES = {"date", "time", "datetime"}
-_NUMBER = re.compile(r"-?(?:0|[1-9][0-9]*)(?:\.[0-9]+)?(?:[eE][-+]?[0-9]+)?\Z")
+_NUMBER = expression(r"-?(?:0|[1-9][0-9]*)(?:\.[0-9]+)?(?:[eE][-+]?[0-9]+)?\Z")
 
 
 class _Expression(NamedTuple):
@@ -351,7 +352,7 @@ def shape(text: str) -> Shape:
 
 
 # What only this syntax has: a declaration, a variable with its sign, markup in braces.
-_SURE = re.compile(r"^\s*\.(?:input|local|match)\s|\{\s*\$[A-Za-z_][\w-]*\s*(?::[a-z]|\}|\s)|\{\s*[#/][a-z]")
+_SURE = expression(r"^\s*\.(?:input|local|match)\s|\{\s*\$[A-Za-z_][\w-]*\s*(?::[a-z]|\}|\s)|\{\s*[#/][a-z]")
 
 
 def _sure(text: str) -> bool:

@@ -5,12 +5,11 @@ No standard defines it; many programs replace such names themselves.
 
 from __future__ import annotations
 
-import re
-
+from lemmar.expressions import expression
 from lemmar.syntax._arguments import shape_of
 from lemmar.syntax._shape import Shape, Syntax
 
-_PLACEHOLDER = re.compile(r"%(?![0-9A-F]{2}%[0-9A-F]{2})([A-Za-z_][A-Za-z0-9_.-]*[A-Za-z0-9_])%(?![A-Za-z0-9]|\([A-Za-z])")
+_PLACEHOLDER = expression(r"%(?![0-9A-F]{2}%[0-9A-F]{2})([A-Za-z_][A-Za-z0-9_.-]*[A-Za-z0-9_])%(?![A-Za-z0-9]|\([A-Za-z])")
 
 
 def shape(text: str) -> Shape:

@@ -6,12 +6,11 @@ Source: the argument markers of the ``ts-xml`` format's own runtime. Two digits 
 
 from __future__ import annotations
 
-import re
-
+from lemmar.expressions import expression
 from lemmar.syntax._arguments import shape_of
 from lemmar.syntax._shape import Shape, Syntax
 
-_PLACEHOLDER = re.compile(r"%L?([1-9][0-9]?(?![0-9]*\$)|n(?![A-Za-z]))")
+_PLACEHOLDER = expression(r"%L?([1-9][0-9]?(?![0-9]*\$)|n(?![A-Za-z]))")
 
 
 def shape(text: str) -> Shape:

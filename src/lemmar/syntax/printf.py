@@ -11,12 +11,13 @@ from __future__ import annotations
 
 import re
 
+from lemmar.expressions import expression
 from lemmar.syntax._arguments import Arguments
 from lemmar.syntax._shape import Fault, Shape, Syntax
 
 # A blank as a flag, which C and Python take and people write by mistake: not behind a number, and only where the conversion ends a word.
 _BLANK = r"(?:(?<![0-9]%)(?<![0-9][ \u00a0\u202f]%)[ ](?=[-+#0]*[.0-9]*[sSdiuxXfgc@](?![\w'\u2019])))?"
-_CONVERSION = re.compile(
+_CONVERSION = expression(
     r"%(?:(%)|(?:[0-9]{1,4}\$)?#@([A-Za-z_][A-Za-z0-9_]*)@|(?:([0-9]{1,4})\$)?(?:\(([A-Za-z0-9_.-]+)\))?"
     + _BLANK
     + r"[-+#0,']*+(\*(?:[0-9]++\$)?|[0-9]++)?(?:\.(\*(?:[0-9]++\$)?|[0-9]++)?)?"
@@ -31,8 +32,8 @@ _KINDS = (
     | dict.fromkeys("tT", "date")
 )
 # What only dates have (``strftime``), and all that they may have.
-_DATE = re.compile(r"%[-E_^]?[YmHMyIpjUWwVG](?![A-Za-z$@])")
-_DATES = re.compile(r"%[-E_^O]?[aAbBcdDeFgGhHIjklmMnprRsSTuUVwWxXyYzZ%]")
+_DATE = expression(r"%[-E_^]?[YmHMyIpjUWwVG](?![A-Za-z$@])")
+_DATES = expression(r"%[-E_^O]?[aAbBcdDeFgGhHIjklmMnprRsSTuUVwWxXyYzZ%]")
 
 
 def shape(text: str) -> Shape:
@@ -64,7 +65,7 @@ def shape(text: str) -> Shape:
 
 
 # A sign that begins no conversion, where others do.
-_LOOSE = re.compile(r"%(?![A-Za-z0-9_(%{$@#*+'\"-])")
+_LOOSE = expression(r"%(?![A-Za-z0-9_(%{$@#*+'\"-])")
 _WRITTEN_TWICE = "this % begins no placeholder; a % that is text is written %%"
 
 
@@ -82,9 +83,9 @@ def _is_prose(text: str, match: re.Match[str]) -> bool:
     return before.isdigit() and behind.isalpha()
 
 
-_NAMED = re.compile(r"%[A-Za-z_]\w*%(?![A-Za-z0-9@%(.$#*+-])")
-_LETTERS_BEHIND = re.compile(r"%\w*")
-_ADDRESS = re.compile(r"://|(?:%[0-9A-F]{2}){2}")
+_NAMED = expression(r"%[A-Za-z_]\w*%(?![A-Za-z0-9@%(.$#*+-])")
+_LETTERS_BEHIND = expression(r"%\w*")
+_ADDRESS = expression(r"://|(?:%[0-9A-F]{2}){2}")
 
 
 _FAR = 200
@@ -99,7 +100,7 @@ def _word_around(text: str, match: re.Match[str]) -> str:
 
 
 # What decides a text's shape: each word with a sign, from blank to blank; whether a number stands before it; and a conversion behind it, if a blank is between.
-_PIECE = re.compile(
+_PIECE = expression(
     r"(?<!\S)(?:(?<=[0-9]([ \u00a0\u202f])))?([^\s%]*+(?:%(?:\([^()]*\))?(?:[ ](?=[-+#0]*[.0-9]*[sSdiuxXfgc@](?![\w'\u2019])))?[^\s%]*+)+)"
 )
 

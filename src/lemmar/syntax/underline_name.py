@@ -6,12 +6,11 @@ a catalog counts as one of this syntax where several of its texts have such name
 
 from __future__ import annotations
 
-import re
-
+from lemmar.expressions import expression
 from lemmar.syntax._arguments import shape_of
 from lemmar.syntax._shape import Shape, Syntax
 
-_PLACEHOLDER = re.compile(r"(?<![A-Za-z0-9_])__([A-Za-z][A-Za-z0-9]*(?:_[A-Za-z0-9]+)*)__(?![A-Z0-9_])")
+_PLACEHOLDER = expression(r"(?<![A-Za-z0-9_])__([A-Za-z][A-Za-z0-9]*(?:_[A-Za-z0-9]+)*)__(?![A-Z0-9_])")
 
 
 def shape(text: str) -> Shape:

@@ -8,6 +8,8 @@ from __future__ import annotations
 import re
 from collections import namedtuple
 
+from lemmar.expressions import expression
+
 # The module `typing` would take half of the package's time to load.
 TYPE_CHECKING = False
 if TYPE_CHECKING:
@@ -60,13 +62,13 @@ GRANDFATHERED = {
 }
 
 # Most tags: a language, maybe a script, maybe a region.
-_SHORT = re.compile(r"([A-Za-z]{2,3})(?:-([A-Za-z]{4}))?(?:-([A-Za-z]{2}|[0-9]{3}))?\Z")
-_ALPHANUM = re.compile(r"[A-Za-z0-9]{1,8}\Z")
-_LETTERS = re.compile(r"[A-Za-z]+\Z")
-_EXTLANG = re.compile(r"[A-Za-z]{3}\Z")
-_SCRIPT = re.compile(r"[A-Za-z]{4}\Z")
-_REGION = re.compile(r"(?:[A-Za-z]{2}|[0-9]{3})\Z")
-_VARIANT = re.compile(r"(?:[A-Za-z0-9]{5,8}|[0-9][A-Za-z0-9]{3})\Z")
+_SHORT = expression(r"([A-Za-z]{2,3})(?:-([A-Za-z]{4}))?(?:-([A-Za-z]{2}|[0-9]{3}))?\Z")
+_ALPHANUM = expression(r"[A-Za-z0-9]{1,8}\Z")
+_LETTERS = expression(r"[A-Za-z]+\Z")
+_EXTLANG = expression(r"[A-Za-z]{3}\Z")
+_SCRIPT = expression(r"[A-Za-z]{4}\Z")
+_REGION = expression(r"(?:[A-Za-z]{2}|[0-9]{3})\Z")
+_VARIANT = expression(r"(?:[A-Za-z0-9]{5,8}|[0-9][A-Za-z0-9]{3})\Z")
 
 
 class TagError(ValueError):

@@ -6,16 +6,16 @@ A name is compared without regard to case, spaces, punctuation and word order: `
 
 from __future__ import annotations
 
-import re
 import unicodedata
 from functools import lru_cache
 from itertools import permutations
 
+from lemmar.expressions import expression
 from lemmar.tags.language_tag import LanguageTag
 from lemmar.tags.tables import table
 
-_WORDS = re.compile(r"[^\W\d_]+|\d+")
-_CAMEL = re.compile(r"(?<=[a-z])(?=[A-Z])")
+_WORDS = expression(r"[^\W\d_]+|\d+")
+_CAMEL = expression(r"(?<=[a-z])(?=[A-Z])")
 _MOST_WORDS = 4
 _FILLING = frozenset({"and", "of", "the", "script", "language"})
 

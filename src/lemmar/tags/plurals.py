@@ -2,18 +2,18 @@
 
 from __future__ import annotations
 
-import re
 from functools import lru_cache
 from typing import Literal, NamedTuple
 
+from lemmar.expressions import expression
 from lemmar.tags.language_tag import LanguageTag
 from lemmar.tags.tables import table
 
 Kind = Literal["cardinal", "ordinal"]
 #: CLDR's order of the categories.
 CATEGORIES = ("zero", "one", "two", "few", "many", "other")
-_NUMBER = re.compile(r"([0-9]{1,40})(?:\.([0-9]{0,40}))?(?:[ce]([0-9]{1,2}))?\Z")
-_RELATION = re.compile(r"([nivwftce])(?: % ([0-9]+))? (!?=) ([0-9.,]+)\Z")
+_NUMBER = expression(r"([0-9]{1,40})(?:\.([0-9]{0,40}))?(?:[ce]([0-9]{1,2}))?\Z")
+_RELATION = expression(r"([nivwftce])(?: % ([0-9]+))? (!?=) ([0-9.,]+)\Z")
 
 
 class _Relation(NamedTuple):

@@ -11,10 +11,11 @@ from collections.abc import Callable, Iterator
 from functools import lru_cache
 from typing import NamedTuple
 
+from lemmar.expressions import expression
 from lemmar.trees.tree import File, Match
 
-_FIELD = re.compile(r"\{(locale|part\+?)\}")
-_PART_THEN_LOCALE = re.compile(r"\(\?P<part>\[\^/\]\+\)[^/]*\(\?P<locale>")
+_FIELD = expression(r"\{(locale|part\+?)\}")
+_PART_THEN_LOCALE = expression(r"\(\?P<part>\[\^/\]\+\)[^/]*\(\?P<locale>")
 _MOST_STRETCHES = 6
 _OUTSIDE = "the pattern leads out of the monorepo; '..' stands only at its beginning"
 
@@ -22,7 +23,7 @@ _OUTSIDE = "the pattern leads out of the monorepo; '..' stands only at its begin
 #: What stands for a sign that is a letter while a pattern is taken apart: characters that no file's name has.
 _LETTERS = {sign: chr(0x10FF00 + number) for number, sign in enumerate("[]{}*?\\")}
 _SIGNS = str.maketrans({letter: sign for sign, letter in _LETTERS.items()})
-_ESCAPED = re.compile(r"\\([\[\]{}*?\\])")
+_ESCAPED = expression(r"\\([\[\]{}*?\\])")
 
 
 def taken_apart(pattern: str) -> str:

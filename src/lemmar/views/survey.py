@@ -7,7 +7,8 @@ from collections.abc import Iterable, Sequence
 from lemmar import selectors
 from lemmar.report import Drawn, Table, View, drawn_table, indented, joined
 from lemmar.resolve.world import Client
-from lemmar.survey import Draft, DraftClient, News
+from lemmar.survey.draft import Draft, DraftClient
+from lemmar.survey.unknown import News
 from lemmar.words import counted
 
 _STATES = {

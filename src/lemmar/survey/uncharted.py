@@ -1,0 +1,55 @@
+"""The catalogs that no client of a charter has."""
+
+from __future__ import annotations
+
+import fnmatch
+from collections.abc import Iterable, Set
+from functools import cache
+from typing import TYPE_CHECKING
+
+from lemmar import formats
+from lemmar.charter import Charter
+from lemmar.documents.structured import suffix_of
+from lemmar.resolve.outlines import Beyond, Uncharted
+from lemmar.trees import File, Tree
+
+if TYPE_CHECKING:
+    from lemmar.survey.draft import DraftCatalog
+
+
+def uncharted(charter: Charter, tree: Tree, held: Set[str]) -> Beyond:
+    """The folders with catalogs that no client of *charter* has, inside of clients as well; *held* are the files that are some client's.
+
+    Only what no catalog and no claim holds is looked at, so that this costs little where everything is charted.
+    """
+    files = [file for file in charted_files(tree, charter) if file not in held]
+    if not any(map(may_be_catalog, files)):
+        return Beyond()
+    from lemmar.survey.catalogs import SURE, CatalogFinder
+
+    finder = CatalogFinder(tree, files, wholes=False)
+    found = [catalog for catalog in finder.found() if catalog.confidence >= SURE and _is_beyond(catalog)]
+    folders = (Uncharted(catalog.base, File(catalog.files[0]), len(catalog.locales)) for catalog in found)
+    return Beyond(tuple(folders), tuple(finder.unfinished))
+
+
+def _is_beyond(catalog: DraftCatalog) -> bool:
+    """Whether the catalog is more than the rest of one that is charted: two locales of it at least."""
+    return len(catalog.files) > 1 or "layout" in catalog.settings or "columns" in catalog.settings
+
+
+def may_be_catalog(file: str) -> bool:
+    """Whether a file of that name may hold messages."""
+    return suffix_of(file) in _suffixes()
+
+
+@cache
+def _suffixes() -> frozenset[str]:
+    """The suffixes of files that may be catalogs."""
+    return frozenset(suffix for form in formats.every() for suffix in form.catalog_suffixes)
+
+
+def charted_files(tree: Tree, charter: Charter) -> list[File]:
+    """All files that the charter does not ignore."""
+    ignore: Iterable[str] = charter.charter.ignore
+    return [match.file for match in tree.files("**", "") if not any(fnmatch.fnmatchcase(match.file, pattern) for pattern in ignore)]
