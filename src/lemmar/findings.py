@@ -38,7 +38,9 @@ class Place(NamedTuple):
 
 
 class Finding(Struct, frozen=True):
-    """What is reported. *waiver* is the reason of the waiver that accepts it, or None."""
+    """What is reported. *waiver* is the reason of the waiver that accepts it, or None; *owners* are whose it is to mend; *known* says whether it was
+    there at an earlier audit that this one is held against, and is None where it is held against none.
+    """
 
     rule: str
     severity: Severity
@@ -50,6 +52,8 @@ class Finding(Struct, frozen=True):
     related: tuple[Place, ...]
     fingerprint: str
     waiver: str | None
+    owners: tuple[str, ...] = ()
+    known: bool | None = None
 
 
 class Answer(NamedTuple):
@@ -96,7 +100,8 @@ class Verdict(Struct, frozen=True):
 
     *hold* says whether the gate holds the release, which it does from the severity *fail_on* on. *locales* are the roster's, *days* says for
     each waiver's reason how many days it runs yet. *unfinished* are sentences on what could not be looked at: with any, the release is not clear;
-    *unsure* says that another machine might see more.
+    *unsure* says that another machine might see more. *since* names the earlier audit that this one is held against, if any, of whose findings *mended*
+    are gone.
     """
 
     hold: bool
@@ -107,11 +112,18 @@ class Verdict(Struct, frozen=True):
     days: Mapping[str, int]
     unfinished: tuple[str, ...] = ()
     unsure: bool = False
+    since: str | None = None
+    mended: int = 0
 
     @property
     def word(self) -> str:
         """``clear``, ``hold``, or ``incomplete`` where not everything could be looked at and nothing holds the release."""
         return "hold" if self.hold else "incomplete" if self.unfinished else "clear"
+
+    @property
+    def exit_code(self) -> int:
+        """What the program ends with: 0 clear, 1 hold, 3 where not everything could be looked at, or what holds may depend on the machine."""
+        return 3 if self.unsure else {"hold": 1, "incomplete": 3}.get(self.word, 0)
 
     def of_clients(self, names: Sequence[str]) -> Verdict:
         """The verdict on these clients alone, where ``*`` in a name matches: what concerns none of them is left out; what is of no client counts."""
@@ -123,4 +135,9 @@ class Verdict(Struct, frozen=True):
 
 def holds(finding: Finding, fail_on: str) -> bool:
     """Whether *finding* holds a release up by itself, where the gate does from the severity *fail_on* on; ``never`` lets all pass."""
-    return fail_on != "never" and finding.waiver is None and SEVERITIES.index(finding.severity) >= SEVERITIES.index(fail_on)
+    return (
+        fail_on != "never"
+        and finding.waiver is None
+        and not finding.known
+        and SEVERITIES.index(finding.severity) >= SEVERITIES.index(fail_on)
+    )

@@ -96,6 +96,30 @@ def _output(findings: bool) -> Callable[[_F], _F]:
     return add
 
 
+class _Also(_Type):
+    """``NAME=FILE``: an output, and where it is written."""
+
+    name = "also"
+
+    def convert(self, value: Any, param: click.Parameter | None, ctx: click.Context | None) -> Any:
+        """The output's name and the file. Raises `click.BadParameter`."""
+        form, sign, file = value.partition("=")
+        if not sign or not file:
+            self.fail(f"{value!r} is not of the form NAME=FILE, such as sarif=lemmar.sarif", param, ctx)
+        return _Forms(findings=True).convert(form, param, ctx), Path(file)
+
+    def get_metavar(self, param: click.Parameter, ctx: click.Context | None = None) -> str:
+        """As help shows it."""
+        return "NAME=FILE"
+
+
+def also(command: _F) -> _F:
+    """``--also NAME=FILE``, any number of times."""
+    return click.option(
+        "--also", "also", type=_Also(), multiple=True, help="Write the output NAME to FILE as well; may be given several times."
+    )(command)
+
+
 output_of_tables = _output(findings=False)
 output_of_findings = _output(findings=True)
 

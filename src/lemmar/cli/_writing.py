@@ -40,13 +40,13 @@ def write_file(pieces: Iterable[str], target: Path) -> None:
     """
     facts = _facts(target)
     if facts is not None and (facts.st_dev, facts.st_ino) in READ and not click.get_current_context().meta.get("lemmar.onto_input"):
-        raise UsageError(f"{target} was read for this; choose another --output, or say --onto-input to write over it")
+        raise UsageError(f"{target} was read for this; choose another file, or say --onto-input to write over it")
     if target.is_symlink() or (facts is not None and not stat.S_ISREG(facts.st_mode)):
         try:
             with target.open("w", encoding="utf-8", newline="\n", errors="backslashreplace") as stream:
                 stream.writelines(pieces)
         except OSError as error:
-            raise TreeError(f"{target} cannot be written: {error.strerror or error}; choose another --output") from error
+            raise TreeError(f"{target} cannot be written: {error.strerror or error}; choose another file") from error
         return
     temporary = None
     try:
@@ -60,7 +60,7 @@ def write_file(pieces: Iterable[str], target: Path) -> None:
     except OSError as error:
         if temporary is not None:
             Path(temporary).unlink(missing_ok=True)
-        raise TreeError(f"{target} cannot be written: {error.strerror or error}; choose another --output") from error
+        raise TreeError(f"{target} cannot be written: {error.strerror or error}; choose another file") from error
 
 
 def _facts(target: Path) -> os.stat_result | None:

@@ -12,7 +12,6 @@ from lemmar.cli._exits import Exit
 
 if TYPE_CHECKING:
     from lemmar.charter.reading import ReadCharter
-    from lemmar.findings import Verdict
 
 
 @click.command(short_help="Say whether the release may ship, and what holds it up.")
@@ -44,6 +43,7 @@ if TYPE_CHECKING:
 @_options.cache
 @_options.today
 @_options.output_of_findings
+@_options.also
 @_options.loudness
 @click.pass_context
 def command(
@@ -62,6 +62,7 @@ def command(
     today: str | None,
     form: str,
     target: Path | None,
+    also: tuple[tuple[str, Path], ...],
 ) -> int:
     """Check every client against the charter: may we ship?
 
@@ -98,6 +99,8 @@ def command(
         _check_names(only, (*clients, *shipped), [client.name for client in read.charter.client])
         return read
 
+    _check_targets([*([target] if target is not None else []), *(path for _, path in also)])
+
     times = Times()
     with progress(after=1.0) as tell, times.of("begin"), opened(file.root) as cache:
         told = (lambda read, of: tell(f"reading: {read:,} of {of:,} files")) if is_watched() else None
@@ -106,8 +109,12 @@ def command(
     _check_names(only, (*clients, *shipped), [client.name for client in verdict.clients])
     if shipped:
         verdict = verdict.of_clients(shipped)
+    shown = Shown(only, clients, everything, locales)
+    for other, file_of_other in also:
+        with times.of("show", other):
+            show_findings(verdict, shown, other, file_of_other)
     with times.of("show", form):
-        show_findings(verdict, Shown(only, clients, everything, locales), form, target)
+        show_findings(verdict, shown, form, target)
     if target is not None:
         remark(f"{verdict.word}; the findings are in {target}")
     if timing:
@@ -115,13 +122,16 @@ def command(
         from lemmar.views import timing as views
 
         remark(as_text(views.view(times.spent)).rstrip())
-    return _code(verdict)
+    return verdict.exit_code
 
 
-def _code(verdict: Verdict) -> int:
-    if verdict.unsure:  # what holds may depend on the machine
-        return Exit.INCOMPLETE
-    return {"hold": Exit.HOLD, "incomplete": Exit.INCOMPLETE}.get(verdict.word, Exit.CLEAR)
+def _check_targets(targets: list[Path]) -> None:
+    """Refuses two outputs in one file. Raises `UsageError`."""
+    from lemmar.errors import UsageError
+
+    for number, target in enumerate(targets):
+        if target.resolve() in [other.resolve() for other in targets[:number]]:
+            raise UsageError(f"two outputs would be written to {target}; give each a file of its own")
 
 
 def _check_names(only: tuple[str, ...], clients: tuple[str, ...], known: list[str]) -> None:

@@ -6,8 +6,13 @@ from lemmar.findings import Finding
 
 
 def counts(findings: tuple[Finding, ...]) -> dict[str, int]:
-    """How many findings there are of each severity, and how many are waived."""
-    found = {"error": 0, "warning": 0, "note": 0, "waived": 0}
+    """How many findings there are of each severity, how many are waived, and how many were known before."""
+    found = dict.fromkeys(("error", "warning", "note", "waived", "known"), 0)
     for finding in findings:
-        found["waived" if finding.waiver is not None else finding.severity] += 1
+        found[standing(finding)] += 1
     return found
+
+
+def standing(finding: Finding) -> str:
+    """What a finding counts as: ``waived``, ``known``, or its severity."""
+    return "waived" if finding.waiver is not None else "known" if finding.known else finding.severity

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping, Set
 from typing import Any, Generic, NamedTuple, TypeVar
 
 from lemmar.findings import Verdict
@@ -44,14 +44,16 @@ class View(NamedTuple):
 
 
 class Shown(NamedTuple):
-    """Which findings people asked to see: of these rules or families, clients, locales, ``*`` standing for any signs; every one, or the
-    first of each rule.
+    """Which findings people asked to see: of these rules or families, clients, locales, owners, ``*`` standing for any signs, in these *files* where
+    any are named; every one, or the first of each rule. Outputs that a program reads have all findings whatever is asked.
     """
 
     rules: tuple[str, ...] = ()
     clients: tuple[str, ...] = ()
     everything: bool = False
     locales: tuple[str, ...] = ()
+    owners: tuple[str, ...] = ()
+    files: Set[str] | None = None
 
 
 class Output(NamedTuple):

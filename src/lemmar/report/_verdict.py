@@ -1,20 +1,24 @@
-"""Draws a verdict: first whether the release may ship, then what to mend, cause by cause, then the counts and the verdict."""
+"""Draws a verdict: first whether the release may ship, with the clients, then what to mend, cause by cause, then the verdict once more."""
 
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Mapping
 from typing import NamedTuple
 
 from lemmar.findings import SEVERITIES, Finding, Place, Verdict, holds
-from lemmar.report._counting import counts
+from lemmar.report._asking import wanted
+from lemmar.report._counting import counts, standing
 from lemmar.report._drawing import Drawn, indented, joined, plain, table
 from lemmar.report._output import Shown
-from lemmar.words import counted, is_named, listed
+from lemmar.words import counted, listed
+from lemmar.words import joined as joined_words
 
-#: Up to so many entries are all shown; of more, the first of each rule.
-_SHOWN_WHOLE = 25
+#: So many entries of each rule are shown, and so many in all, unless every one is asked for.
 _OF_EACH = 3
+_SHOWN = 30
+#: Of what is not shown so many clients are named.
+_CLIENTS = 6
 
 
 class Entry(NamedTuple):
@@ -45,40 +49,33 @@ def entries(findings: Iterable[Finding]) -> list[Entry]:
     return [Entry(tuple(those)) for those in gathered.values()]
 
 
-def _asked(finding: Finding, shown: Shown) -> bool:
-    return (
-        _fits((finding.rule, finding.rule.partition(".")[0]), shown.rules)
-        and _fits(finding.subject.clients, shown.clients)
-        and _fits((finding.subject.locale or "",), shown.locales)
-    )
-
-
-def _fits(names: Iterable[str], wanted: Sequence[str]) -> bool:
-    return not wanted or any(is_named(name, wanted) for name in names)
-
-
 def parts(verdict: Verdict, shown: Shown) -> Iterable[Drawn]:
     """The verdict as parts to draw: of many findings the first of each rule, unless every one is asked for."""
-    wanted = [finding for finding in verdict.findings if _asked(finding, shown)]
+    asked = list(wanted(verdict, shown))
     yield _headline(verdict)
-    if len(wanted) < len(verdict.findings):
-        yield plain(f"shown: {len(wanted):,} of {counted(len(verdict.findings), 'finding')}, as asked for", "faint")
+    if len(asked) < len(verdict.findings):
+        yield plain(f"shown: {len(asked):,} of {counted(len(verdict.findings), 'finding')}, as asked for", "faint")
     yield ""
-    open_entries = entries(finding for finding in wanted if finding.waiver is None)
-    drawn = open_entries if shown.everything or len(open_entries) <= _SHOWN_WHOLE else _first_of_each(open_entries)
+    yield _by_client(verdict)
+    yield ""
+    open_entries = entries(finding for finding in asked if standing(finding) == finding.severity)
+    drawn = open_entries if shown.everything else first_of_each(open_entries)
     for entry in drawn:
         yield from _entry(entry)
     if len(open_entries) > len(drawn):
         yield from _left_out(open_entries, drawn)
-    waived = [finding for finding in wanted if finding.waiver is not None]
+    known = sum(standing(finding) == "known" for finding in asked)
+    if known:
+        they = "it does" if known == 1 else "they do"
+        yield joined((f"{'known':<8}", "strong"), f"{counted(known, 'finding')} as at {verdict.since}; {they} not hold the release")
+        yield ""
+    waived = [finding for finding in asked if finding.waiver is not None]
     if waived:
         yield from _waived(waived, verdict.days)
     for words in verdict.unfinished:
         yield joined(("not checked  ", "incomplete"), words)
     if verdict.unfinished:
         yield ""
-    yield _by_client(verdict)
-    yield ""
     yield _verdict_line(verdict)
 
 
@@ -94,7 +91,8 @@ def _headline(verdict: Verdict) -> Drawn:
 def _counted(verdict: Verdict) -> str:
     found = counts(verdict.findings)
     words = [counted(number, name) for name in reversed(SEVERITIES) if (number := found[name])]
-    words += [f"{found['waived']:,} waived"] if found["waived"] else []
+    words += [f"{found[name]:,} {name}" for name in ("waived", "known") if found[name]]
+    words += [f"{verdict.mended:,} mended since {verdict.since}"] if verdict.mended else []
     return ", ".join(words) or "nothing to report"
 
 
@@ -104,18 +102,19 @@ def _verdict_line(verdict: Verdict) -> Drawn:
         return joined(("verdict: hold", "hold"), f"; {counted(holding, 'finding')} to mend before the release")
     if verdict.unfinished:
         return joined(("verdict: incomplete", "incomplete"), f"; {counted(len(verdict.unfinished), 'thing')} could not be checked")
-    rest = sum(finding.waiver is None for finding in verdict.findings)
+    rest = sum(standing(finding) == finding.severity for finding in verdict.findings)
     return joined(("verdict: clear", "clear"), "; ship it" + (f" ({counted(rest, 'finding')} below the gate)" if rest else ""))
 
 
-def _first_of_each(found: list[Entry]) -> list[Entry]:
+def first_of_each(found: list[Entry]) -> list[Entry]:
+    """The first entries of each rule, and no more than a screen or two in all."""
     shown: list[Entry] = []
     count: dict[str, int] = {}
     for entry in found:
         count[entry.first.rule] = count.get(entry.first.rule, 0) + 1
         if count[entry.first.rule] <= _OF_EACH:
             shown.append(entry)
-    return shown
+    return shown[:_SHOWN]
 
 
 def _entry(entry: Entry) -> Iterable[Drawn]:
@@ -123,14 +122,15 @@ def _entry(entry: Entry) -> Iterable[Drawn]:
     who = ", ".join(first.subject.clients)
     yield joined((f"{first.severity:<8}", first.severity), (first.rule, "strong"), (f"  {who}" if who else "", ""))
     yield indented(plain(_place(first.place), "underline") if first.place else plain("(no place)"), 8)
-    yield indented(f"{first.message}{_others(entry)}", 8)
+    yield indented(f"{first.message}{others(entry)}", 8)
     if first.effect:
         yield indented(first.effect, 8)
     yield indented(f"→ {first.remedy}", 8)
     yield ""
 
 
-def _others(entry: Entry) -> str:
+def others(entry: Entry) -> str:
+    """What else the entry stands for, in words that follow its first finding's message."""
     rest = entry.findings[1:]
     if not rest:
         return ""
@@ -145,12 +145,18 @@ def _place(place: Place) -> str:
 
 
 def _left_out(found: list[Entry], shown: list[Entry]) -> Iterable[Drawn]:
-    more: dict[str, int] = {}
-    for entry in found:
-        more[entry.first.rule] = more.get(entry.first.rule, 0) + 1
-    for entry in shown:
-        more[entry.first.rule] -= 1
-    yield plain("not shown: " + ", ".join(f"{number:,} more of {rule}" for rule, number in more.items() if number), "faint")
+    those = {id(entry) for entry in shown}
+    rest = [entry for entry in found if id(entry) not in those]
+    yield plain(
+        "not shown: " + ", ".join(f"{number:,} more of {rule}" for rule, number in Counter(each.first.rule for each in rest).items()),
+        "faint",
+    )
+    clients = Counter(", ".join(each.first.subject.clients) or "the charter" for each in rest).most_common()
+    if len(clients) > 1:
+        words = [f"{number:,} in {client}" for client, number in clients[:_CLIENTS]]
+        others = clients[_CLIENTS:]
+        words += [f"{sum(number for _, number in others):,} in {counted(len(others), 'other')}"] if others else []
+        yield plain("that is: " + joined_words(words, len(words)), "faint")
     yield plain("'lemmar audit --all' shows every one, '--rule NAME' those of one rule", "faint")
     yield ""
 
@@ -167,7 +173,7 @@ def _waived(waived: list[Finding], days: Mapping[str, int]) -> Iterable[Drawn]:
 def _by_client(verdict: Verdict) -> Drawn:
     rows = []
     for client in verdict.clients:
-        own = [finding for finding in verdict.findings if client.name in finding.subject.clients and finding.waiver is None]
+        own = [finding for finding in verdict.findings if client.name in finding.subject.clients and standing(finding) == finding.severity]
         number = [sum(finding.severity == name for finding in own) for name in reversed(SEVERITIES)]
         whole = [tag for tag in client.shipping if tag in client.answers and client.answers[tag].is_complete]
         rows.append((client.name, client.kind, *number, f"{len(whole)} of {len(client.shipping)}"))

@@ -4,21 +4,54 @@ from __future__ import annotations
 
 import csv
 import io
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from typing import Any
 
+from lemmar.findings import Finding, Verdict
 from lemmar.report._cells import flat
 from lemmar.report._drawing import Page
-from lemmar.report._output import Output, View
+from lemmar.report._output import Output, Shown, View
 from lemmar.text import visible
+
+#: What a row of a finding has. New columns are added at the end only.
+_COLUMNS = (
+    *("severity", "rule", "clients", "locale", "part", "key", "request", "file", "line", "column", "message", "effect", "remedy"),
+    *("fingerprint", "waiver", "owners", "known"),
+)
 
 
 def table(view: View, _page: Page) -> Iterator[str]:
     """The rows; a text that a spreadsheet would take for a formula gets an apostrophe before it."""
-    for row in (view.table.columns, *view.table.rows):
-        out = io.StringIO()
-        csv.writer(out, lineterminator="\n").writerow([_inert(cell) for cell in row])
+    return _written((view.table.columns, *view.table.rows))
+
+
+def findings(verdict: Verdict, _shown: Shown, _page: Page) -> Iterator[str]:
+    """All findings, a row each; several clients or owners are parted by commas. What could not be checked is a row without a rule."""
+    yield from _written([_COLUMNS])
+    message = _COLUMNS.index("message")
+    yield from _written(
+        ("incomplete", *[None] * (message - 1), words, *[None] * (len(_COLUMNS) - message - 1)) for words in verdict.unfinished
+    )
+    yield from _written(map(_row, verdict.findings))
+
+
+def _row(finding: Finding) -> tuple[Any, ...]:
+    subject, place = finding.subject, finding.place or (None, None, None)
+    return (
+        *(finding.severity, finding.rule, ", ".join(subject.clients), subject.locale, subject.part, subject.key, subject.request),
+        *(*place, finding.message, finding.effect, finding.remedy, finding.fingerprint, finding.waiver, ", ".join(finding.owners)),
+        None if finding.known is None else "yes" if finding.known else "no",
+    )
+
+
+def _written(rows: Iterable[tuple[Any, ...]]) -> Iterator[str]:
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    for row in rows:
+        writer.writerow([_inert(cell) for cell in row])
         yield out.getvalue()
+        out.seek(0)
+        out.truncate()
 
 
 def _inert(cell: Any) -> Any:
@@ -29,4 +62,4 @@ def _inert(cell: Any) -> Any:
     return "" if cell is None else cell
 
 
-OUTPUT = Output("csv", table=table, streams=True)
+OUTPUT = Output("csv", table=table, findings=findings, streams=True)

@@ -1,7 +1,7 @@
 """JSON: a table as ``{"schema": "lemmar.NAME/1", "rows": [{…}]}``; a verdict as ``lemmar.audit/1``, whose schema is made from the types here and
 shipped beside this file.
 
-History: 1, the first form.
+History: 1, the first form; `owners`, `known` were added to it.
 """
 
 from __future__ import annotations
@@ -32,7 +32,9 @@ class PlaceOut(Struct):
 
 
 class FindingOut(Struct):
-    """One finding; what does not apply is null. *client* is the first of *clients*."""
+    """One finding; what does not apply is null. *client* is the first of *clients*; *known* says whether it was there at the earlier audit that
+    this one is held against.
+    """
 
     rule: str
     severity: Level
@@ -49,6 +51,8 @@ class FindingOut(Struct):
     related: list[PlaceOut]
     fingerprint: str
     waiver: str | None
+    owners: list[str]
+    known: bool | None
 
 
 class LocaleOut(Struct):
@@ -72,12 +76,13 @@ class ClientOut(Struct):
 
 
 class Counts(Struct):
-    """Findings by severity, those that a waiver accepts apart."""
+    """Findings by severity, apart from those that a waiver accepts and those that were known before."""
 
     error: int
     warning: int
     note: int
     waived: int
+    known: int
 
 
 class AuditOut(Struct):
@@ -121,13 +126,25 @@ def findings(verdict: Verdict, _shown: Shown, _page: Page) -> Iterator[str]:
         list(verdict.unfinished),
         Counts(**counts(verdict.findings)),
         clients,
-        [_finding(f) for f in verdict.findings],
+        [],
     )
-    raw = msgspec.json.format(_encode(out), indent=2)
-    yield inert(raw.decode("utf-8")) + "\n"
+    head = _written(out)
+    if not verdict.findings:
+        yield head + "\n"
+        return
+    yield head.removesuffix("]\n}")
+    before = "\n    "
+    for finding in verdict.findings:  # one by one, as there may be hundreds of thousands
+        yield before + _written(_finding(finding)).replace("\n", "\n    ")
+        before = ",\n    "
+    yield "\n  ]\n}\n"
 
 
-def _encode(out: AuditOut) -> bytes:
+def _written(out: Struct) -> str:
+    return inert(msgspec.json.format(_encode(out), indent=2).decode("utf-8"))
+
+
+def _encode(out: Struct) -> bytes:
     try:
         return msgspec.json.encode(out)
     except UnicodeEncodeError:  # a lone surrogate, from a broken text or the name of a file
@@ -160,6 +177,8 @@ def _finding(finding: Finding) -> FindingOut:
         [_place(place) for place in finding.related],
         finding.fingerprint,
         finding.waiver,
+        list(finding.owners),
+        finding.known,
     )
 
 

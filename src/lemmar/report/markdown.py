@@ -1,30 +1,145 @@
-"""Markdown: a table as it is written on code forges."""
+"""Markdown: a table as it is written on code forges; a verdict as a comment on a merge request."""
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 from typing import Any
 
+from lemmar.expressions import expression
+from lemmar.findings import SEVERITIES, Finding, Outcome, Verdict
+from lemmar.report._asking import wanted
 from lemmar.report._cells import flat
+from lemmar.report._counting import counts, standing
 from lemmar.report._drawing import Page
-from lemmar.report._output import Output, View
+from lemmar.report._output import Output, Shown, View
+from lemmar.report._verdict import Entry, entries, others
 from lemmar.text import visible
+from lemmar.words import counted
+
+#: A comment has at most so many characters; forges cut what is longer, or refuse it.
+MOST = 60_000
+#: What the last line needs, in which what is left out is counted.
+_RESERVE = 4_000
+#: The share of the page that the grid may take.
+_GRID = MOST // 4
+_OF_EACH = 3
+#: What has a meaning in Markdown, or makes a forge tell people or link things.
+_ESCAPED = {sign: f"\\{sign}" for sign in "\\`*_[]<>|~$"} | {"&": "&amp;", "@": "&#64;", "#": "&#35;"}
+_SIGNS = str.maketrans(_ESCAPED)
 
 
 def table(view: View, _page: Page) -> Iterator[str]:
     """The rows, what has a meaning of its own in them escaped."""
     found = view.table
-    for row in (found.columns, tuple("---" for _ in found.columns), *found.rows):
-        yield f"| {' | '.join(_escaped(cell) for cell in row)} |\n"
+    yield _row(found.columns)
+    yield f"| {' | '.join('---' for _ in found.columns)} |\n"
+    for row in found.rows:
+        yield _row(row)
 
 
-def _escaped(cell: Any) -> str:
+def findings(verdict: Verdict, shown: Shown, _page: Page) -> Iterator[str]:
+    """The verdict, the counts, the grid, the first findings of each rule, the rest folded: at most `MOST` characters, what is left out counted."""
+    head = "".join(_head(verdict))
+    room = MOST - _RESERVE - len(head)
+    yield head
+    asked = list(wanted(verdict, shown))
+    found = entries(finding for finding in asked if standing(finding) == finding.severity)
+    left: dict[str, int] = {}
+    for rule, those in _by_rule(found).items():
+        first = those[0].first
+        title = f"\n### {first.severity}: {_text(rule)} ({sum(len(each.findings) for each in those):,})\n\n"
+        room -= len(title)
+        written, folded = [], False
+        for number, entry in enumerate(those):
+            piece = _entry(entry)
+            fold = "\n<details><summary>more</summary>\n\n" if number >= _OF_EACH and not folded else ""
+            if room < len(piece) + len(fold) + len("\n</details>\n"):
+                break
+            folded = folded or bool(fold)
+            written.append(fold + piece)
+            room -= len(fold) + len(piece)
+        if written:
+            yield title + "".join(written) + ("\n</details>\n" if folded else "")
+            room -= len("\n</details>\n") * folded
+        if len(written) < len(those):
+            left[rule] = sum(len(entry.findings) for entry in those[len(written) :])
+    if left:
+        words = ", ".join(f"{number:,} of {_text(rule)}" for rule, number in left.items())
+        yield f"\nLeft out for want of room: {counted(sum(left.values()), 'finding')}: {words}. `lemmar audit --all` shows every one.\n"
+
+
+def _head(verdict: Verdict) -> Iterator[str]:
+    found = counts(verdict.findings)
+    words = [counted(found[name], name) for name in reversed(SEVERITIES)]
+    words += [f"{found[name]:,} {name}" for name in ("waived", "known") if found[name]]
+    yield f"## Lemmar: {verdict.word}\n\n{', '.join(words)}"
+    if verdict.since is not None:
+        yield f"; {verdict.mended:,} mended since {_text(verdict.since)}"
+    yield "\n"
+    for words_of in verdict.unfinished[:20]:
+        yield f"\n- not checked: {_text(words_of)}"
+    if len(verdict.unfinished) > 20:
+        yield f"\n- {len(verdict.unfinished) - 20:,} more could not be checked"
+    yield "\n" if verdict.unfinished else ""
+    whole = "".join(_grid(verdict, verdict.clients, verdict.locales))
+    if len(whole) <= _GRID:
+        yield whole
+        return
+    lacking = [client for client in verdict.clients if not all(answer.is_complete for answer in client.answers.values())]
+    some = "".join(_grid(verdict, lacking, verdict.locales))
+    complete = len(verdict.clients) - len(lacking)
+    yield some if len(some) <= _GRID else f"\n{counted(len(lacking), 'client')} not complete in every locale\n"
+    yield f"\n{counted(complete, 'client')} complete in every locale\n" if complete else ""
+
+
+def _grid(verdict: Verdict, clients: tuple[Outcome, ...] | list[Outcome], locales: tuple[Any, ...]) -> Iterator[str]:
+    yield "\n" + _row(("complete", *locales))
+    yield f"| --- | {' | '.join('---:' for _ in locales)} |\n"
+    for client in clients:
+        yield _row((client.name, *(share(client, locale) for locale in locales)))
+
+
+def share(client: Outcome, locale: Any) -> str:
+    """How much of a client is complete in a locale, in whole percent: 100 only where all is; a dash where the client has not the locale."""
+    answer = client.answers.get(locale)
+    if answer is None:
+        return "–"
+    return "100 %" if answer.is_complete else f"{min(99, 100 * answer.complete // answer.messages)} %"
+
+
+def _by_rule(found: list[Entry]) -> dict[str, list[Entry]]:
+    rules: dict[str, list[Entry]] = {}
+    for entry in found:
+        rules.setdefault(entry.first.rule, []).append(entry)
+    return rules
+
+
+def _entry(entry: Entry) -> str:
+    first = entry.first
+    words = [f"- **{_text(_place(first))}**", *([f" ({_text(', '.join(first.subject.clients))})"] if first.subject.clients else [])]
+    words += [f": {_text(first.message + others(entry))}"]
+    words += [f". {_text(first.effect)}" if first.effect else "", f" → {_text(first.remedy)}\n"]
+    return "".join(words)
+
+
+def _place(finding: Finding) -> str:
+    return "(no place)" if finding.place is None else f"{finding.place.file}:{finding.place.line}:{finding.place.column}"
+
+
+def _row(cells: tuple[Any, ...]) -> str:
+    return f"| {' | '.join(_text(cell) for cell in cells)} |\n"
+
+
+def _text(cell: Any) -> str:
+    """A cell that says nothing but itself: no format, no link, no mention of anybody."""
     cell = flat(cell, ", ")
-    text = "" if cell is None else visible(str(cell))
-    for sign in "\\`*_[]<>|#":
-        if sign in text and text != "---":
-            text = text.replace(sign, f"\\{sign}")
-    return text.replace("&", "&amp;")
+    text = "" if cell is None else visible(str(cell)).translate(_SIGNS)
+    if "://" in text or "www." in text.lower():
+        text = _ADDRESS.sub(lambda match: match[0].replace(":", "&#58;").replace(".", "&#46;"), text)
+    return text
 
 
-OUTPUT = Output("markdown", table=table, streams=True)
+_ADDRESS = expression(r"://|www\.", re.IGNORECASE)
+
+OUTPUT = Output("markdown", table=table, findings=findings, streams=True)

@@ -1,0 +1,28 @@
+"""Which findings people asked to see."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Sequence
+
+from lemmar.findings import Finding, Verdict
+from lemmar.report._output import Shown
+from lemmar.words import is_named
+
+
+def wanted(verdict: Verdict, shown: Shown) -> Iterator[Finding]:
+    """The findings that were asked for, in the verdict's order."""
+    return (finding for finding in verdict.findings if _asked(finding, shown))
+
+
+def _asked(finding: Finding, shown: Shown) -> bool:
+    return (
+        _fits((finding.rule, finding.rule.partition(".")[0]), shown.rules)
+        and _fits(finding.subject.clients, shown.clients)
+        and _fits((finding.subject.locale or "",), shown.locales)
+        and _fits(finding.owners, shown.owners)
+        and (shown.files is None or (finding.place is not None and finding.place.file in shown.files))
+    )
+
+
+def _fits(names: Iterable[str], asked: Sequence[str]) -> bool:
+    return not asked or any(is_named(name, asked) for name in names)

@@ -1,0 +1,36 @@
+"""A line for each finding, as editors and line tools read it: ``FILE:LINE:COLUMN: severity rule: message``."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from lemmar.findings import Finding, Verdict
+from lemmar.report._asking import wanted
+from lemmar.report._counting import standing
+from lemmar.report._drawing import Page
+from lemmar.report._output import Output, Shown
+from lemmar.text import visible
+
+#: A line that begins so would be a command to a log, or an option to a tool that is given it.
+_ODD = ("#", ":", "-", "!")
+
+
+def findings(verdict: Verdict, shown: Shown, _page: Page) -> Iterator[str]:
+    """The findings that were asked for; of one that is waived, or was known before, that stands where its severity would. What could not be checked
+    comes first, without a place.
+    """
+    for words in verdict.unfinished:
+        yield f"not checked: {visible(words)}\n"
+    for finding in wanted(verdict, shown):
+        yield f"{_place(finding)}: {standing(finding)} {finding.rule}: {visible(finding.message)}\n"
+
+
+def _place(finding: Finding) -> str:
+    if finding.place is None:
+        return "(no place)"
+    file, line, column = finding.place
+    shown = visible(file)
+    return f"{'./' if shown.startswith(_ODD) else ''}{shown}:{line}:{column}"
+
+
+OUTPUT = Output("lines", findings=findings, streams=True)
