@@ -11,7 +11,7 @@ from lemmar.trees.opening import regular_bytes
 
 FILE_NAME = "lemmar.toml"
 #: A larger charter is not read.
-_MOST = 16 * 1024 * 1024
+MOST = 16 * 1024 * 1024
 
 
 class CharterFile(NamedTuple):
@@ -33,7 +33,7 @@ def find(start: Path) -> Path:
 def load(path: Path) -> CharterFile:
     """The charter at *path*. Raises `TreeError` where it cannot be read."""
     try:
-        data = regular_bytes(str(path), _MOST)
+        data = regular_bytes(str(path), MOST)
     except OSError as error:
         raise TreeError(f"the charter {path} cannot be read: {error.strerror or error}") from error
     return CharterFile(path.resolve().parent, path.name, data)

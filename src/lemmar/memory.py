@@ -15,13 +15,12 @@ import msgspec
 from lemmar.cache import Cache, code_digest, key_of
 from lemmar.findings import Place, Verdict
 from lemmar.packing import packed, unpacked
-from lemmar.trees import File
+from lemmar.trees import File, KnownTree
 from lemmar.trees.sights import Sights, Since, Watched
 from lemmar.trees.watching import is_same
 
 if TYPE_CHECKING:
     from lemmar.inventory.contents import Spot
-    from lemmar.trees.folder import FolderTree
 
 #: Of one question so many answers are kept, for the branches that a team works on.
 _ANSWERS = 6
@@ -42,14 +41,14 @@ class Record(NamedTuple):
 
 
 class Memory:
-    """What is kept of earlier audits of the folder *tree* with one charter, whose *name* and bytes (*data*) are given."""
+    """What is kept of earlier audits of the *tree* with one charter, whose *name* and bytes (*data*) are given."""
 
-    def __init__(self, cache: Cache, tree: FolderTree, name: str, data: bytes) -> None:
+    def __init__(self, cache: Cache, tree: KnownTree, name: str, data: bytes) -> None:
         self._cache = cache
         self._tree = tree
         self.code = code_digest()
         self._charter = key_of(name, data)
-        self._here = key_of("here", name, *_identity(tree))
+        self._here = key_of("here", name, *tree.identity)
         self._anywhere = key_of("anywhere", name)
         self._record = self._load()
         self._since: Since | None = None
@@ -151,15 +150,6 @@ class Memory:
         except UnicodeEncodeError:  # a lone surrogate, of a file's name or a broken text
             return False
         return True
-
-
-def _identity(tree: FolderTree) -> tuple[str, str]:
-    """What tells the folder from others on this machine."""
-    try:
-        facts = tree.root.stat()
-    except OSError:  # it is gone; whoever looks into it will say so
-        return "", ""
-    return str(facts.st_dev), str(facts.st_ino)
 
 
 def _beside(key: bytes) -> bytes:

@@ -11,7 +11,7 @@ from lemmar.findings import Verdict
 from lemmar.memory import Memory
 from lemmar.packing import packed, unpacked
 from lemmar.timing import Times
-from lemmar.trees import File
+from lemmar.trees import File, KnownTree
 from lemmar.trees.sights import Watched
 from lemmar.trees.watching import WatchedTree
 
@@ -20,7 +20,6 @@ if TYPE_CHECKING:
     from lemmar.charterfile import CharterFile
     from lemmar.cluster import Cluster
     from lemmar.judging import Judging
-    from lemmar.trees.folder import FolderTree
 
 
 class How(NamedTuple):
@@ -35,22 +34,19 @@ class How(NamedTuple):
     cluster: Cluster | None = None
 
 
-def audited(file: CharterFile, day: str, parsed: Callable[[], ReadCharter], how: How) -> Verdict:
-    """The verdict of the *day* (ISO 8601) on the monorepo that the charter in *file* speaks of, which is *parsed* where that is needed.
+def audited(file: CharterFile, tree: KnownTree, day: str, parsed: Callable[[], ReadCharter], how: How) -> Verdict:
+    """The verdict of the *day* (ISO 8601) on the monorepo *tree* that the charter in *file* speaks of, which is *parsed* where that is needed.
 
     Raises:
         CharterError, UsageError, IncompleteError: as `lemmar.audit.audit`.
     """
-    from lemmar.trees.folder import FolderTree
-
-    tree = FolderTree(file.root)
     with how.times.of("remember"):
         memory = Memory(how.cache, tree, file.name, file.data)
         known = memory.verdict(day)
     return known if known is not None else _anew(parsed(), tree, file, day, memory, how)
 
 
-def _anew(read: ReadCharter, tree: FolderTree, file: CharterFile, day: str, memory: Memory, how: How) -> Verdict:
+def _anew(read: ReadCharter, tree: KnownTree, file: CharterFile, day: str, memory: Memory, how: How) -> Verdict:
     from lemmar.audit import concluded, held_by
     from lemmar.inventory.contents import Spot
     from lemmar.judging import Judge, Judged, Judging
@@ -99,12 +95,13 @@ def _anew(read: ReadCharter, tree: FolderTree, file: CharterFile, day: str, memo
 
 
 def _made(
-    read: ReadCharter, tree: FolderTree, file: CharterFile, missing: Sequence[int], code: bytes, how: How
+    read: ReadCharter, tree: KnownTree, file: CharterFile, missing: Sequence[int], code: bytes, how: How
 ) -> Iterator[tuple[int, Judging, bool]]:
     """The clients that are *missing*, judged, in whatever order: their index, what is left of them, and whether it is whole."""
     from lemmar import workers
     from lemmar.judging import Judged, Judging
     from lemmar.resolve.outlines import Told
+    from lemmar.trees.folder import FolderTree
 
     with how.times.of("find"):
         sizes = (
@@ -114,7 +111,7 @@ def _made(
         )
     number = how.workers or (workers.cores() if sum(size.bytes for size in sizes.values()) >= workers.WORTHWHILE else 1)
     files = sum(size.files for size in sizes.values())
-    if how.cluster is None and (number == 1 or len(missing) < 2):
+    if not isinstance(tree, FolderTree) or (how.cluster is None and (number == 1 or len(missing) < 2)):
         yield from _made_here(read, tree, missing, code, how, files)
         return
     folder = None
@@ -145,7 +142,7 @@ def _made(
 
 
 def _made_here(
-    read: ReadCharter, tree: FolderTree, missing: Sequence[int], code: bytes, how: How, files: int
+    read: ReadCharter, tree: KnownTree, missing: Sequence[int], code: bytes, how: How, files: int
 ) -> Iterator[tuple[int, Judging, bool]]:
     """The same by this process; of so many *files* it is told how many are read."""
     from lemmar.inventory.readings import Readings

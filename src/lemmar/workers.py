@@ -28,6 +28,7 @@ from lemmar.inventory.readings import Readings
 from lemmar.judging import Judge
 from lemmar.packing import packed
 from lemmar.timing import Times
+from lemmar.trees import KnownTree
 from lemmar.trees.folder import FolderTree
 from lemmar.trees.sights import Sights, Watched
 
@@ -228,7 +229,7 @@ class Size(NamedTuple):
     bytes: int
 
 
-def sizes(read: ReadCharter, tree: FolderTree, clients: Iterable[int]) -> dict[int, Size]:
+def sizes(read: ReadCharter, tree: KnownTree, clients: Iterable[int]) -> dict[int, Size]:
     """The sizes of clients, by their index in the charter."""
     found = {}
     for index in clients:

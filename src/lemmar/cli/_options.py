@@ -9,6 +9,8 @@ from typing import TYPE_CHECKING, Any, TypeVar
 import click
 
 if TYPE_CHECKING:
+    from lemmar.origins import Origin
+
     _Type = click.ParamType[str]
 else:  # of older versions it is not generic
     _Type = click.ParamType
@@ -16,11 +18,27 @@ _F = TypeVar("_F", bound=Callable[..., Any])
 
 
 def charter(command: _F) -> _F:
-    """``--charter PATH``."""
-    return click.option(
+    """``--charter PATH``, and ``--at REVISION``, which `origin` looks up."""
+    path = click.option(
         "--charter", "charter_path", type=PathName(path_type=Path, dir_okay=False), metavar="PATH",
-        help="The charter. Default: lemmar.toml here or in the nearest folder above.",
-    )(command)  # fmt: skip
+        help="The charter: a file, or REVISION:PATH for that of a git revision. Default: lemmar.toml here or in the nearest folder above.",
+    )  # fmt: skip
+    return path(at(command))
+
+
+def at(command: _F) -> _F:
+    """``--at REVISION``."""
+    return click.option(
+        "--at", metavar="REVISION", expose_value=False, callback=_keep, help="Look at a git revision instead of the files on disk."
+    )(command)
+
+
+def origin(charter_path: Path | None) -> Origin:
+    """Where the charter and the tree come from that a command was given. Raises `TreeError`, `UsageError`."""
+    from lemmar.cli._showing import here
+    from lemmar.origins import origin as whence
+
+    return whence(charter_path, click.get_current_context().meta.get("lemmar.at"), here())
 
 
 def cache(command: _F) -> _F:

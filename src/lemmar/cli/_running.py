@@ -7,21 +7,21 @@ from pathlib import Path
 
 from lemmar.audit import world_of_charter
 from lemmar.charter.reading import ReadCharter, parsed
-from lemmar.charterfile import CharterFile, find, load
-from lemmar.cli._showing import check_known, here
+from lemmar.charterfile import CharterFile
+from lemmar.cli._options import origin
+from lemmar.cli._showing import check_known
 from lemmar.cli._writing import remark
 from lemmar.resolve.world import Client, World
 from lemmar.rules import all_rules
 from lemmar.tags import Tag
 from lemmar.trees import Tree
-from lemmar.trees.folder import FolderTree
 from lemmar.words import counted
 
 
 def charter_of(path: Path | None) -> tuple[ReadCharter, Tree]:
     """The charter at *path*, else the one found upward from the current folder, and the tree that it speaks of."""
-    found = charter_in(load(path or find(here())))
-    return found, FolderTree(found.root)
+    found = origin(path)
+    return charter_in(found.file), found.tree()
 
 
 def charter_in(file: CharterFile) -> ReadCharter:

@@ -68,9 +68,8 @@ def command(
 
     Exits 0 if the release is clear, 1 if findings hold it up, 3 if something could not be checked.
     """
-    from lemmar.charterfile import find, load
     from lemmar.cli._caching import opened
-    from lemmar.cli._showing import here, show_findings
+    from lemmar.cli._showing import show_findings
     from lemmar.cli._writing import is_watched, progress, remark, write
     from lemmar.days import day_of
     from lemmar.errors import UsageError
@@ -90,7 +89,8 @@ def command(
         from lemmar.cluster import Cluster
 
         cluster = Cluster(scheduler, shared)
-    file, day = load(charter_path or find(here())), day_of(today)
+    where, day = _options.origin(charter_path), day_of(today)
+    file = where.file
 
     def parsed() -> ReadCharter:
         from lemmar.cli._running import charter_in
@@ -105,7 +105,7 @@ def command(
     with progress(after=1.0) as tell, times.of("begin"), opened(file.root) as cache:
         told = (lambda read, of: tell(f"reading: {read:,} of {of:,} files")) if is_watched() else None
         how = How(cache, times, workers, told, cluster)
-        verdict = audited(file, day, parsed, how)
+        verdict = audited(file, where.tree(cache), day, parsed, how)
     _check_names(only, (*clients, *shipped), [client.name for client in verdict.clients])
     if shipped:
         verdict = verdict.of_clients(shipped)

@@ -7,7 +7,6 @@ passed over, unless the pattern names them.
 from __future__ import annotations
 
 import os
-import re
 import stat
 import time
 from collections.abc import Iterable
@@ -15,13 +14,12 @@ from contextlib import suppress
 from pathlib import Path
 
 from lemmar.trees import Digest, File, Match, digest_of
-from lemmar.trees.ignoring import FETCHED, Ignoring
+from lemmar.trees.ignoring import Ignoring
 from lemmar.trees.opening import READ, Facts, facts_of, regular_file
-from lemmar.trees.patterns import compile_pattern, from_root, match_path
 from lemmar.trees.sights import EVER, Sight, Sights, Since, lasting
+from lemmar.trees.submodules import submodule_words, submodules
+from lemmar.trees.walking import matches
 
-#: Folders deeper than this below a pattern's base are not walked.
-_MAX_DEPTH = 64
 _CHANGED_SHOWN = 10
 
 
@@ -49,18 +47,16 @@ class FolderTree:
         Raises:
             PatternError: the pattern cannot be read or leads out of the root.
         """
-        ways = compile_pattern(pattern)
-        start, ways = from_root(base, ways)
-        found: dict[str, None] = {}
-        if start and not self._noted(f"inside {start}"):
-            self._unlisted[start] = f"the folder {start} leads out of the monorepo and is not looked into"
-            return []
-        for way in ways:
-            self._walk(start, way.steps, "", found, 0, ())
-        prefix = f"{start}/" if start else ""
-        if not any(way.has_fields for way in ways):
-            return [Match(File(prefix + path), None, None) for path in sorted(found)]
-        return [match._replace(file=File(prefix + path)) for path in sorted(found) for match in match_path(ways, path)]
+        return matches(self, pattern, base)
+
+    @property
+    def identity(self) -> tuple[str, ...]:
+        """What tells this folder from others on this machine."""
+        try:
+            facts = self.root.stat()
+        except OSError:  # it is gone; whoever looks into it will say so
+            return "", ""
+        return str(facts.st_dev), str(facts.st_ino)
 
     def read(self, file: File) -> tuple[Digest, bytes]:
         """The file's digest and bytes. Raises `OSError` where it is no regular file or cannot be read or is too large."""
@@ -163,7 +159,7 @@ class FolderTree:
                 self._folders[folder] = sight
             else:
                 renewed = True
-                self._listing(folder)
+                self.listing(folder)
                 moved = moved or self._folders[folder].digest != sight.digest
         if moved:
             self._folders = {folder: sight for folder, sight in self._folders.items() if folder in self._listings}
@@ -191,10 +187,11 @@ class FolderTree:
         return self._noted(f"file {path}")
 
     def _noted(self, question: str) -> bool:
-        """The answer to a *question* that is noted: ``file PATH`` or ``inside PATH``."""
+        """The answer to a *question* that is noted: ``file PATH``, ``inside PATH`` or ``submodule PATH``."""
         if question not in self._asked:
             what, _, path = question.partition(" ")
-            self._asked[question] = self._is_file(path) if what == "file" else self._inside(path)
+            ask = {"file": self._is_file, "inside": self._inside, "submodule": self._is_submodule}[what]
+            self._asked[question] = ask(path)
         return self._asked[question]
 
     def _is_file(self, path: str) -> bool:
@@ -205,55 +202,38 @@ class FolderTree:
         except (OSError, ValueError):
             return False
 
+    def _is_submodule(self, folder: str) -> bool:
+        """Whether an empty folder is where git says that another repository belongs."""
+        with suppress(OSError):
+            if os.listdir(self.root / folder):
+                return False
+            for above in (self.root, *self.root.parents):
+                if os.path.exists(above / ".git"):
+                    text = regular_file(str(above / ".gitmodules"))[0].decode("utf-8", "surrogateescape")
+                    return (self.root / folder).relative_to(above).as_posix() in submodules(text)
+        return False
+
     def _inside(self, path: str) -> bool:
         real = os.path.realpath(self.root / path)
         return real == str(self.root) or real.startswith(str(self.root).rstrip(os.sep) + os.sep)
 
-    def _walk(
-        self,
-        start: str,
-        steps: tuple[str | re.Pattern[str] | None, ...],
-        below: str,
-        found: dict[str, None],
-        depth: int,
-        named: tuple[str, ...],
-    ) -> None:
-        """Adds to *found* the files under *start*/*below* that the remaining *steps* match; *named* are the literal steps passed."""
-        if not steps or depth > _MAX_DEPTH:
-            return
-        step, rest = steps[0], steps[1:]
-        folder = "/".join(part for part in (start, below) if part)
-        if step is None:
-            self._walk(start, rest, below, found, depth, named)
-        for name, is_folder in self._listing(folder):
-            if isinstance(step, str):
-                if name != step:
-                    continue
-            elif step is not None and not step.match(name):
-                continue
-            path = f"{folder}/{name}" if folder else name
-            literal = isinstance(step, str)
-            if not literal and (name in FETCHED or name == ".git") and is_folder:
-                continue
-            if not literal and not self._under_named(path, named) and self._ignoring.ignores(path, is_folder):
-                continue
-            here = f"{below}/{name}" if below else name
-            passed = (*named, path) if literal else named
-            if step is None:
-                if is_folder:
-                    self._walk(start, steps, here, found, depth + 1, passed)
-                elif not rest:
-                    found[here] = None
-            elif rest and is_folder:
-                self._walk(start, rest, here, found, depth + 1, passed)
-            elif not rest and not is_folder:
-                found[here] = None
+    def leads_out(self, start: str) -> bool:
+        """Whether the folder that a pattern starts from is not inside the root."""
+        if self._noted(f"inside {start}"):
+            return False
+        self._unlisted[start] = f"the folder {start} leads out of the monorepo and is not looked into"
+        return True
 
-    def _under_named(self, path: str, named: tuple[str, ...]) -> bool:
-        """Whether an ignored folder that *path* lies in was named by the pattern itself."""
-        return any(path.startswith(f"{folder}/") and self._ignoring.ignores(folder, True) for folder in named)
+    def entered(self, folder: str) -> None:
+        """Notes that files were looked for in *folder*, and none were there: perhaps it is a submodule that is not checked out."""
+        if folder and self._noted(f"submodule {folder}"):
+            self._unlisted[folder] = submodule_words(folder)
 
-    def _listing(self, folder: str) -> list[tuple[str, bool]]:
+    def ignores(self, path: str, is_folder: bool) -> bool:
+        """Whether git ignores *path*."""
+        return self._ignoring.ignores(path, is_folder)
+
+    def listing(self, folder: str) -> list[tuple[str, bool]]:
         """The regular files and folders in *folder*, sorted: names, and whether each is a folder."""
         known = self._listings.get(folder)
         if known is not None:
