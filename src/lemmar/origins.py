@@ -67,6 +67,14 @@ def origin(charter: Path | None, at: str | None, start: Path) -> Origin:
     raise TreeError(f"there is no {posixpath.basename(paths[0])} in {at!r}; name one of another revision with --charter REVISION:PATH")
 
 
+def folder_at(folder: Path, revision: str) -> KnownTree:
+    """The *folder* as it is in a *revision*. Raises `TreeError`."""
+    from lemmar.trees.revision import RevisionTree
+
+    repository = _repository(folder)
+    return RevisionTree(repository, repository.commit(revision), repository.prefix)
+
+
 def _elsewhere(named: str, at: str | None, start: Path) -> Origin:
     """The charter that a revision has, for another one or for what is on disk."""
     revision, _, path = named.partition(":")

@@ -10,6 +10,7 @@ import click
 
 if TYPE_CHECKING:
     from lemmar.origins import Origin
+    from lemmar.trees import KnownTree
 
     _Type = click.ParamType[str]
 else:  # of older versions it is not generic
@@ -38,7 +39,21 @@ def origin(charter_path: Path | None) -> Origin:
     from lemmar.cli._showing import here
     from lemmar.origins import origin as whence
 
-    return whence(charter_path, click.get_current_context().meta.get("lemmar.at"), here())
+    return whence(charter_path, asked_for("at"), here())
+
+
+def tree_of(folder: Path) -> KnownTree:
+    """The tree in *folder*: on disk, or of the revision that was asked for. Raises `TreeError`."""
+    from lemmar.origins import folder_at
+    from lemmar.trees.folder import FolderTree
+
+    revision = asked_for("at")
+    return FolderTree(folder) if revision is None else folder_at(folder, revision)
+
+
+def asked_for(option: str) -> Any:
+    """What was given for an option that is looked up; None where nothing was."""
+    return click.get_current_context().meta.get(f"lemmar.{option}")
 
 
 def cache(command: _F) -> _F:

@@ -9,7 +9,7 @@ import click
 
 from lemmar.cli import _options
 from lemmar.cli._exits import Exit
-from lemmar.errors import IncompleteError, TreeError
+from lemmar.errors import IncompleteError, TreeError, UsageError
 
 
 @click.command(short_help="Draft a charter from what is there.")
@@ -18,6 +18,7 @@ from lemmar.errors import IncompleteError, TreeError
     "--write", "write_it", is_flag=True, help="Write the charter as lemmar.toml into FOLDER; an existing one is never overwritten."
 )
 @click.option("--check", "check_it", is_flag=True, help="Exit 1 if the charter lacks something, or one of its claims is gone.")
+@_options.at
 @_options.cache
 @_options.output_of_tables
 @_options.loudness
@@ -38,14 +39,15 @@ def command(folder: Path | None, write_it: bool, check_it: bool, form: str, targ
     from lemmar.survey.settling import draw_up
     from lemmar.survey.unknown import news
     from lemmar.survey.writing import charter_text
-    from lemmar.trees.folder import FolderTree
     from lemmar.views import survey as views
 
     root = folder or here()
     if not os.path.isdir(root):
         raise TreeError(f"{root} is not a folder; name the monorepo's root")
-    present, tree = root / FILE_NAME, FolderTree(root)
-    if os.path.exists(present):
+    present, tree = root / FILE_NAME, _options.tree_of(root)
+    if _options.asked_for("at") and write_it:
+        raise UsageError("--write puts a charter into the folder on disk; leave --at out")
+    if tree.is_file(FILE_NAME) or (not _options.asked_for("at") and os.path.lexists(present)):
         if write_it:
             raise TreeError(
                 f"there is a charter already, {present}; it is never overwritten: move it away, or run the survey without --write"
@@ -60,7 +62,7 @@ def command(folder: Path | None, write_it: bool, check_it: bool, form: str, targ
     if check_it:
         raise TreeError(f"there is no charter in {root} to check; draw one up with 'lemmar survey --write'")
     remark(f"surveying {root}", detail=True)
-    with progress() as tell, opened(tree.root) as cache:
+    with progress() as tell, opened(Path(os.path.realpath(root))) as cache:
         kept = None if isinstance(cache, Nothing) else cache
         draft = draw_up(tree, tell, Readings(cache=kept, code=code_digest()))
     if not draft.clients and draft.unfinished:

@@ -10,6 +10,7 @@ from msgspec.structs import replace
 
 from lemmar import formats
 from lemmar.charter import CatalogEntry
+from lemmar.documents.pointers import POINTS, is_pointer
 from lemmar.documents.structured import suffix_of
 from lemmar.errors import IncompleteError
 from lemmar.formats import NOTHING, Column, Defect, Format, Keys, Reading, ReadOptions
@@ -220,6 +221,9 @@ class CatalogReader:
             digest, data = self.tree.read(match.file)
         except OSError as error:
             self._fault(match, None, Defect("unreadable", 1, 1, f"the file cannot be read: {error.strerror or error}", "file"), tag)
+            return
+        if is_pointer(data):
+            self._fault(match, digest, Defect("unreadable", 1, 1, POINTS, "file"), tag)
             return
         reader = self._format_of(match.file, data)
         if reader is None:

@@ -9,6 +9,7 @@ from typing import Any, NamedTuple
 
 from lemmar.charter import ClaimEntry
 from lemmar.documents.merges import unfinished
+from lemmar.documents.pointers import POINTS, is_pointer
 from lemmar.errors import IncompleteError
 from lemmar.formats import NOTHING, Defect
 from lemmar.inventory.catalogs import gathers_catalogs, one_each
@@ -54,6 +55,8 @@ def read_claim(tree: Tree, claim: ClaimEntry, root: str, speller: Speller, known
     except OSError as error:
         words = f"the file cannot be read: {error.strerror or error}"
         return Claim(claim.states, file, named, (), (Defect("unreadable", 1, 1, words),))
+    if is_pointer(data):
+        return Claim(claim.states, file, named, (), (Defect("unreadable", 1, 1, POINTS),))
     merge = unfinished(data)
     try:
         selection = selector.select(merge.ours if merge is not None else data, asked)

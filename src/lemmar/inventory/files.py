@@ -11,6 +11,7 @@ from pathlib import Path
 from typing import NamedTuple
 
 from lemmar import formats
+from lemmar.documents.pointers import POINTS, is_pointer
 from lemmar.documents.structured import suffix_of
 from lemmar.errors import IncompleteError, UsageError
 from lemmar.formats import NOTHING, Column, Defect, Format, ReadOptions, Site
@@ -133,6 +134,8 @@ def read_file(file: str, how: How) -> SeenFile:
     except OSError as error:
         form = formats.load(how.format) if how.format else None
         return SeenFile(file, form, (), (Defect("unreadable", 1, 1, f"the file cannot be read: {error.strerror or error}", "file"),))
+    if is_pointer(data):
+        return SeenFile(file, None, (), (Defect("unreadable", 1, 1, POINTS, "file"),))
     form = formats.load(how.format) if how.format else formats.guess(file, data)
     if form is None:
         looks = formats.likely(data)
