@@ -633,7 +633,7 @@ def test_the_cache_is_shown_and_cleared(repo: Repo) -> None:
     monorepo(repo, 9)
     audit(repo)
     ran = repo.run("cache", "--format", "json")
-    assert {row["kind"]: row["number"] for row in ran.data["rows"]}["answer"] == 4
+    assert {row["kind"]: row["number"] for row in ran.data["rows"]}["answer"] == 5
     assert (
         "3 MiB" not in repo.run("cache").out
         and "judgements, client by client" in repo.run("cache").out

@@ -20,6 +20,7 @@ from lemmar.hiding import visible_problems
 from lemmar.inventory import gather
 from lemmar.inventory.contents import Spot
 from lemmar.judging import Judge, Judged, Judging, level_of
+from lemmar.owners import Owners, ownership
 from lemmar.places import is_looked_up, places_of
 from lemmar.raised import Raised, gathered, shared
 from lemmar.resolve import resolve
@@ -49,7 +50,8 @@ def audit(read: ReadCharter, tree: Tree, today: str | None = None) -> Verdict:
     judge = Judge(read, tree)
     judgings = [judge.judge(index) for index in range(len(read.charter.client))]
     held = held_by(each.judged for each in judgings)
-    return concluded(read, tree, judgings, uncharted(read.charter, tree, held), day_of(today)).verdict
+    owners = Owners(ownership(tree), read.charter)
+    return concluded(read, tree, judgings, uncharted(read.charter, tree, held), owners, day_of(today)).verdict
 
 
 def held_by(judged: Iterable[Judged]) -> frozenset[File]:
@@ -65,10 +67,16 @@ class Concluded(NamedTuple):
 
 
 def concluded(
-    read: ReadCharter, tree: Tree, judgings: Sequence[Judging], beyond: Beyond, day: str, places: Mapping[Spot, Place] = NOTHING
+    read: ReadCharter,
+    tree: Tree,
+    judgings: Sequence[Judging],
+    beyond: Beyond,
+    owners: Owners,
+    day: str,
+    places: Mapping[Spot, Place] = NOTHING,
 ) -> Concluded:
-    """The verdict on the clients of a charter, which have been judged, in its order; *beyond* is what no client has, and of *places* it is known
-    already where they are.
+    """The verdict on the clients of a charter, which have been judged, in its order; *beyond* is what no client has, *owners* know whose a file is,
+    and of *places* it is known already where they are.
     """
     judged = [each.judged for each in judgings]
     charter, outlines = read.charter, tuple(each.outline for each in judged)
@@ -97,7 +105,7 @@ def concluded(
     spots = dict.fromkeys(spot for item in raised for spot in (item.problem.spot, *item.problem.related) if spot is not None)
     known_places = {spot: places[spot] for spot in spots if spot in places}
     found_places = known_places | places_of((spot for spot in spots if spot not in known_places), read_as, tree)
-    findings = _findings(raised, outlines, found_places)
+    findings = _findings(raised, outlines, found_places, owners)
     unbuilt = [
         f"{pattern.files} of {', '.join(pattern.clients)} is not built" for pattern in patterns if pattern.built and not pattern.matches
     ]
@@ -130,7 +138,7 @@ def _raised(rule: Rule, problems: Iterable[Problem], charter: Charter) -> Iterat
         yield Raised(rule, cast(Severity, grade), problem)
 
 
-def _findings(raised: Sequence[Raised], outlines: Sequence[Outline], places: Mapping[Spot, Place]) -> tuple[Finding, ...]:
+def _findings(raised: Sequence[Raised], outlines: Sequence[Outline], places: Mapping[Spot, Place], owners: Owners) -> tuple[Finding, ...]:
     roots = {outline.name: outline for outline in outlines}
     found = [
         Finding(
@@ -144,6 +152,7 @@ def _findings(raised: Sequence[Raised], outlines: Sequence[Outline], places: Map
             tuple(places[spot] for spot in item.problem.related),
             _fingerprint(item, roots),
             item.waiver,
+            owners.of(item.problem.subject, places[item.problem.spot] if item.problem.spot else None),
         )
         for item in raised
     ]

@@ -6,6 +6,7 @@ import os
 from pathlib import Path
 from typing import NamedTuple
 
+from lemmar.cache import key_of
 from lemmar.errors import TreeError
 from lemmar.trees.opening import regular_bytes
 
@@ -14,12 +15,30 @@ FILE_NAME = "lemmar.toml"
 MOST = 16 * 1024 * 1024
 
 
+class Included(NamedTuple):
+    """A file that a charter includes: its path from the charter's folder, and its bytes."""
+
+    name: str
+    data: bytes
+
+
 class CharterFile(NamedTuple):
-    """The charter's bytes, the folder that its paths are relative to, and its name for messages."""
+    """The charter's bytes, the folder that its paths are relative to, and its name for messages; the files that it includes, the gate that is asked
+    for, and whether it is the one on disk.
+    """
 
     root: Path
     name: str
     data: bytes
+    included: tuple[Included, ...] = ()
+    gate: str | None = None
+    on_disk: bool = True
+
+    @property
+    def key(self) -> bytes:
+        """A digest of all that the charter says."""
+        pieces = [piece for each in self.included for piece in each]
+        return key_of(self.name, self.data, *([b"gate", self.gate] if self.gate is not None else [b"none"]), *pieces)
 
 
 def find(start: Path) -> Path:

@@ -13,10 +13,11 @@ from typing import NamedTuple
 
 
 class Mistake(NamedTuple):
-    """One mistake in a charter. *line* is 1-based, 0 where it concerns the file as a whole."""
+    """One mistake in a charter. *line* is 1-based, 0 where it concerns the file as a whole; *file* is the included one that it stands in."""
 
     line: int
     text: str
+    file: str | None = None
 
 
 class LemmarError(Exception):
@@ -32,7 +33,8 @@ class CharterError(LemmarError):
         self.mistakes = mistakes
 
     def __str__(self) -> str:
-        lines = [f"{self.file}:{m.line}: {m.text}" if m.line else f"{self.file}: {m.text}" for m in self.mistakes]
+        places = [(m.file or self.file) + (f":{m.line}" if m.line else "") for m in self.mistakes]
+        lines = [f"{place}: {m.text}" for place, m in zip(places, self.mistakes, strict=True)]
         several = f"{self.file} has {len(lines)} mistakes; correct them, and run the command again"
         return "\n".join([*lines, several] if len(lines) > 1 else lines)
 

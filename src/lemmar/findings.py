@@ -100,8 +100,8 @@ class Verdict(Struct, frozen=True):
 
     *hold* says whether the gate holds the release, which it does from the severity *fail_on* on. *locales* are the roster's, *days* says for
     each waiver's reason how many days it runs yet. *unfinished* are sentences on what could not be looked at: with any, the release is not clear;
-    *unsure* says that another machine might see more. *since* names the earlier audit that this one is held against, if any, of whose findings *mended*
-    are gone.
+    *unsure* says that another machine might see more. *since* names the earlier audit that this one is held against, if any; so many of its
+    findings are *gone*.
     """
 
     hold: bool
@@ -113,7 +113,7 @@ class Verdict(Struct, frozen=True):
     unfinished: tuple[str, ...] = ()
     unsure: bool = False
     since: str | None = None
-    mended: int = 0
+    gone: int = 0
 
     @property
     def word(self) -> str:

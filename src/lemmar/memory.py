@@ -20,6 +20,7 @@ from lemmar.trees.sights import Sights, Since, Watched
 from lemmar.trees.watching import is_same
 
 if TYPE_CHECKING:
+    from lemmar.charterfile import CharterFile
     from lemmar.inventory.contents import Spot
 
 #: Of one question so many answers are kept, for the branches that a team works on.
@@ -41,15 +42,15 @@ class Record(NamedTuple):
 
 
 class Memory:
-    """What is kept of earlier audits of the *tree* with one charter, whose *name* and bytes (*data*) are given."""
+    """What is kept of earlier audits of the *tree* with the charter in *file*."""
 
-    def __init__(self, cache: Cache, tree: KnownTree, name: str, data: bytes) -> None:
+    def __init__(self, cache: Cache, tree: KnownTree, file: CharterFile) -> None:
         self._cache = cache
         self._tree = tree
         self.code = code_digest()
-        self._charter = key_of(name, data)
-        self._here = key_of("here", name, *tree.identity)
-        self._anywhere = key_of("anywhere", name)
+        self._charter = file.key
+        self._here = key_of("here", file.name, file.gate or "", *tree.identity)
+        self._anywhere = key_of("anywhere", file.name, file.gate or "")
         self._record = self._load()
         self._since: Since | None = None
         self._answers: dict[bytes, bytes] = {}

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import os
 import posixpath
+from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
 
-from lemmar.charterfile import FILE_NAME, MOST, CharterFile, find, load
+from lemmar.charterfile import FILE_NAME, MOST, CharterFile, Included, find, load
 from lemmar.errors import TreeError, UsageError
 
 if TYPE_CHECKING:
@@ -52,7 +53,10 @@ def origin(charter: Path | None, at: str | None, start: Path) -> Origin:
     if charter is not None and not os.path.lexists(charter) and ":" in str(charter):
         return _elsewhere(str(charter), at, start)
     if at is None:
-        return Origin(load(charter or find(start)))
+        from lemmar.trees.folder import FolderTree
+
+        file = load(charter or find(start))
+        return Origin(with_included(file, lambda: FolderTree(file.root)))
     repository = _repository(start if charter is None else (start / charter).parent)
     commit = repository.commit(at)
     if charter is not None:
@@ -65,6 +69,13 @@ def origin(charter: Path | None, at: str | None, start: Path) -> Origin:
         if data is not None:
             return _at(repository, commit, path, data)
     raise TreeError(f"there is no {posixpath.basename(paths[0])} in {at!r}; name one of another revision with --charter REVISION:PATH")
+
+
+def charter_at(at: AtCommit, name: str) -> CharterFile | None:
+    """The charter of that name at a commit; None where there is none. Raises `TreeError` where it cannot be read."""
+    path = f"{at.folder}/{name}" if at.folder else name
+    data = _blob(at.repository, at.commit, path)
+    return None if data is None else _at(at.repository, at.commit, path, data).file
 
 
 def folder_at(folder: Path, revision: str) -> KnownTree:
@@ -86,18 +97,47 @@ def _elsewhere(named: str, at: str | None, start: Path) -> Origin:
     data = _blob(repository, repository.commit(revision), path)
     if data is None:
         raise TreeError(f"there is no file {path!r} in {revision!r}; write REVISION:PATH with the path from the repository's top")
+    there = _at(repository, repository.commit(revision), path, data)  # what it includes comes from there as well
     if at is not None:
-        return _at(repository, repository.commit(at), path, data)
-    top = repository.top
-    if top is None:
+        return there._replace(at=AtCommit(repository, repository.commit(at), posixpath.dirname(path)))
+    if repository.top is None:
         raise UsageError("a bare repository has no files of its own to look at; say which revision with --at")
-    return Origin(CharterFile(Path(os.path.realpath(top)) / posixpath.dirname(path), posixpath.basename(path), data))
+    return there._replace(at=None)
 
 
 def _at(repository: Repository, commit: str, path: str, data: bytes) -> Origin:
     folder = posixpath.dirname(path)
-    top = repository.top or Path(os.path.realpath("."))
-    return Origin(CharterFile(top / folder, posixpath.basename(path), data), AtCommit(repository, commit, folder))
+    top = Path(os.path.realpath(repository.top or "."))
+    file = CharterFile(top / folder, posixpath.basename(path), data, on_disk=False)
+    at = AtCommit(repository, commit, folder)
+    return Origin(with_included(file, lambda: Origin(file, at).tree()), at)
+
+
+def with_included(file: CharterFile, tree: Callable[[], KnownTree]) -> CharterFile:
+    """The charter with the files that it includes, of the *tree* that it comes from. Raises `TreeError` where one cannot be read."""
+    if b"include" not in file.data:
+        return file
+    import tomllib
+
+    from lemmar.trees.patterns import PatternError
+
+    try:
+        patterns = tomllib.loads(file.data.decode("utf-8-sig").replace("\r\n", "\n")).get("charter", {}).get("include", [])
+    except (ValueError, RecursionError, AttributeError):
+        return file  # whoever reads it says what is wrong
+    found: dict[str, bytes] = {}
+    from_tree = tree()
+    for pattern in patterns if isinstance(patterns, list) else []:
+        try:
+            names = [match.file for match in from_tree.files(pattern, "") if match.file != file.name]
+        except (PatternError, TypeError):
+            continue
+        for name in names:
+            try:
+                found[name] = from_tree.data(name)
+            except OSError as error:
+                raise TreeError(f"the file {name}, which {file.name} includes, cannot be read: {error.strerror or error}") from error
+    return file._replace(included=tuple(Included(name, data) for name, data in sorted(found.items())))
 
 
 def _repository(folder: Path) -> Repository:

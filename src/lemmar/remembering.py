@@ -41,7 +41,7 @@ def audited(file: CharterFile, tree: KnownTree, day: str, parsed: Callable[[], R
         CharterError, UsageError, IncompleteError: as `lemmar.audit.audit`.
     """
     with how.times.of("remember"):
-        memory = Memory(how.cache, tree, file.name, file.data)
+        memory = Memory(how.cache, tree, file)
         known = memory.verdict(day)
     return known if known is not None else _anew(parsed(), tree, file, day, memory, how)
 
@@ -50,6 +50,7 @@ def _anew(read: ReadCharter, tree: KnownTree, file: CharterFile, day: str, memor
     from lemmar.audit import concluded, held_by
     from lemmar.inventory.contents import Spot
     from lemmar.judging import Judge, Judged, Judging
+    from lemmar.owners import Lines, Owners, ownership
     from lemmar.resolve.outlines import Beyond, Told
 
     charter, kind = read.charter, tuple[Judged, tuple[str, ...]]
@@ -85,9 +86,15 @@ def _anew(read: ReadCharter, tree: KnownTree, file: CharterFile, day: str, memor
             beyond = uncharted(charter, seen, held)
         if not beyond.unfinished:
             memory.keep(asked, beyond, seen.watched)
+    asked = key_of(memory.code, "owners")
+    said = memory.recalled(asked, Lines)
+    if said is None:
+        seen = WatchedTree(tree)
+        said = ownership(seen)
+        memory.keep(asked, said, seen.watched)
     known_places = {Spot(*spot): place for spot, place in memory.places().items()}
     with how.times.of("conclude"):
-        verdict, places = concluded(read, tree, judgings, beyond, day, known_places)
+        verdict, places = concluded(read, tree, judgings, beyond, Owners(said, charter), day, known_places)
     if not verdict.unsure and not tree.changing:
         with how.times.of("cache"):
             memory.conclude(verdict, day, places)
@@ -168,4 +175,7 @@ def _questions(read: ReadCharter, code: bytes) -> list[bytes]:
         elif path[:1] != ("waiver",):
             others.append((path, line))
     shared = key_of(code, read.file, packed(slices(read.charter)), repr(others))
-    return [key_of(shared, str(index), packed(entry), repr(own.get(index, ()))) for index, entry in enumerate(read.charter.client)]
+    return [
+        key_of(shared, str(index), packed(entry), read.lines.file(("client", index)) or "", repr(own.get(index, ())))
+        for index, entry in enumerate(read.charter.client)
+    ]

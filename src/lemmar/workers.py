@@ -19,7 +19,7 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 
 import msgspec
 
-from lemmar.cache import Store, contents_digest, key_of
+from lemmar.cache import Store, contents_digest
 from lemmar.charter.reading import ReadCharter, parsed
 from lemmar.charterfile import CharterFile, load
 from lemmar.errors import IncompleteError, TreeError, UsageError
@@ -41,14 +41,13 @@ WORTHWHILE = 12_000_000
 
 
 class Task(NamedTuple):
-    """A client to be judged: the run that it is of; the folder, the charter's name there and the digest of its bytes; the client's index in it;
-    where the cache is (None: nothing is kept), and by which code. Whoever *checks* looks at the files once more when they have been judged.
+    """A client to be judged: the run that it is of, the folder, the charter and the client's index in it; where the cache is (None: nothing is kept),
+    and by which code. Whoever *checks* sees whether the charter on disk is that one, and looks at the files once more when they have been judged.
     """
 
     run: str
     root: str
-    name: str
-    charter: bytes
+    charter: CharterFile
     client: int
     cache: str | None
     code: bytes
@@ -107,14 +106,16 @@ def work(task: Task) -> bytes:
 
 
 def _bench(task: Task) -> _Bench:
-    try:
-        file = load(Path(task.root) / task.name)
-    except TreeError as error:
-        raise UsageError(f"a worker does not see what is audited: {error}") from error
-    if key_of(file.data) != task.charter:
-        raise IncompleteError(f"a worker sees another {task.name} in {task.root} than the one that is audited; run it again")
-    read = parsed(file)
-    tree = FolderTree(read.root)
+    if task.checks and task.charter.on_disk:
+        name = task.charter.name
+        try:
+            file = load(Path(task.root) / name)
+        except TreeError as error:
+            raise UsageError(f"a worker does not see what is audited: {error}") from error
+        if file.data != task.charter.data:
+            raise IncompleteError(f"a worker sees another {name} in {task.root} than the one that is audited; run it again")
+    read = parsed(task.charter)
+    tree = FolderTree(Path(task.root))
     cache = Store(Path(task.cache)) if task.cache is not None else None
     readings = Readings(keeps=False, cache=cache, code=task.code)
     return _Bench(Judge(read, tree, readings), readings.times, tree, cache, [0, 0])
@@ -130,8 +131,8 @@ def _news(sights: Sights, sent: list[int]) -> Sights:
 
 def tasks_of(file: CharterFile, clients: Iterable[int], cache: str | None, code: bytes) -> list[Task]:
     """A task for each of the *clients* of the charter in *file*."""
-    run, charter = os.urandom(16).hex(), key_of(file.data)
-    return [Task(run, str(file.root), file.name, charter, client, cache, code) for client in clients]
+    run = os.urandom(16).hex()
+    return [Task(run, str(file.root), file, client, cache, code) for client in clients]
 
 
 def version() -> bytes:
@@ -183,7 +184,7 @@ def judged_by_processes(tasks: Sequence[Task], number: int) -> Iterator[tuple[Ta
                     yield from judged([task], pool)
             except BrokenProcessPool:
                 words = "the process that judged it has died twice; see whether the machine has enough memory"
-                raise IncompleteError(f"client number {task.client + 1} of {task.name} could not be judged: {words}") from None
+                raise IncompleteError(f"client number {task.client + 1} of {task.charter.name} could not be judged: {words}") from None
 
 
 @contextmanager

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from functools import cached_property
 
 from lemmar.documents import tomltext
@@ -14,14 +14,29 @@ Path = tuple[str | int, ...]
 
 
 class KeyLines(Mapping[Path, int]):
-    """The 1-based line of every table and key of a TOML document, looked for when the first is asked for."""
+    """The 1-based line of every table and key of a charter, looked for when the first is asked for. What *included* files hold stands in these: each
+    has its name, its bytes, and the index of its first client.
+    """
 
-    def __init__(self, data: bytes) -> None:
+    def __init__(self, data: bytes, included: Sequence[tuple[str, bytes, int]] = ()) -> None:
         self._data = data
+        self._included = included
 
     @cached_property
     def _lines(self) -> dict[Path, int]:
-        return key_lines(self._data)
+        found = key_lines(self._data)
+        for _, data, first in self._included:
+            for path, line in key_lines(data).items():
+                if path[:1] == ("client",) and len(path) > 1 and isinstance(path[1], int):
+                    found["client", first + path[1], *path[2:]] = line
+        return found
+
+    def file(self, path: Path) -> str | None:
+        """The included file that *path* stands in; None of what stands in the charter's own."""
+        if path[:1] != ("client",) or len(path) < 2:
+            return None
+        holders = [name for name, _, first in self._included if isinstance(path[1], int) and first <= path[1]]
+        return holders[-1] if holders else None
 
     def __getitem__(self, path: Path) -> int:
         return self._lines[path]

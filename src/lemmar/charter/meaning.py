@@ -28,6 +28,10 @@ def mistakes(charter: Charter, rules: Iterable[str]) -> Mistakes:
     for rule in charter.gate.severity:
         if known and rule not in known:
             yield ("gate", "severity", rule), f"there is no rule {rule!r}{nearest(rule, known)}"
+    for name, gate in charter.gates.items():
+        for rule in gate.severity:
+            if known and rule not in known:
+                yield ("gate", name, "severity", rule), f"there is no rule {rule!r}{nearest(rule, known)}"
     for path, root, catalog in _catalogs(charter):
         yield from _catalog(path, catalog, root, tuple(charter.syntax))
     for number, client in enumerate(charter.client):

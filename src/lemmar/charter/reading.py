@@ -4,18 +4,21 @@ from __future__ import annotations
 
 import re
 import tomllib
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from copy import deepcopy
 from pathlib import Path
 from typing import Any, NamedTuple
 
 import msgspec
 
-from lemmar.charter.lines import KeyLines
+from lemmar.charter.lines import KeyLines, key_lines
 from lemmar.charter.lines import Path as KeyPath
-from lemmar.charter.types import Charter
-from lemmar.charterfile import CharterFile, load
-from lemmar.errors import CharterError, Mistake
+from lemmar.charter.merging import GATES, merge
+from lemmar.charter.types import Charter, Gate
+from lemmar.charterfile import CharterFile, Included
+from lemmar.errors import CharterError, Mistake, UsageError
+from lemmar.origins import origin
+from lemmar.words import listed
 
 
 class ReadCharter(NamedTuple):
@@ -34,38 +37,59 @@ def read(path: Path, rules: Iterable[str] = ()) -> ReadCharter:
         TreeError: the file cannot be read.
         CharterError: it has mistakes; all of them are in it.
     """
-    return parsed(load(path), rules)
+    return parsed(origin(path, None, Path.cwd()).file, rules)
 
 
 def parsed(file: CharterFile, rules: Iterable[str] = ()) -> ReadCharter:
-    """The charter in *file*. Raises `CharterError`."""
-    charter, lines = parse(file.data, file.name, rules)
-    return ReadCharter(charter, file.root, file.name, lines)
+    """The charter in *file*, with the gate that is asked for.
+
+    Raises:
+        CharterError: it has mistakes; all of them are in it.
+        UsageError: there is no such gate.
+    """
+    charter, lines = parse(file.data, file.name, rules, file.included)
+    return ReadCharter(_with_gate(charter, file), file.root, file.name, lines)
 
 
-def parse(data: bytes, name: str, rules: Iterable[str] = ()) -> tuple[Charter, KeyLines]:
-    """The charter in *data* and the line of each of its keys. Raises `CharterError`."""
+def _with_gate(charter: Charter, file: CharterFile) -> Charter:
+    if file.gate is None:
+        return charter
+    if file.gate not in charter.gates:
+        known = listed(charter.gates) or "none"
+        raise UsageError(f"there is no gate {file.gate!r} in {file.name}; it has {known}: write one as [gate.{file.gate}]")
+    own = charter.gates[file.gate]
+    gate = Gate(fail_on=own.fail_on or charter.gate.fail_on, severity={**charter.gate.severity, **own.severity})
+    return msgspec.structs.replace(charter, gate=gate)
+
+
+def parse(data: bytes, name: str, rules: Iterable[str] = (), included: Sequence[Included] = ()) -> tuple[Charter, KeyLines]:
+    """The charter in *data* and the line of each of its keys, with the clients of the files *included*. Raises `CharterError`."""
     from lemmar.charter import meaning
 
     value = _toml(data, name)
     if _depth(value) > _MAX_DEPTH:
         raise CharterError(name, (Mistake(0, f"a value is nested deeper than {_MAX_DEPTH} levels; a charter needs six"),))
-    lines = KeyLines(data)
-    found: list[Mistake] = []
-
+    merged = merge(value, [(each.name, _toml(each.data, each.name)) for each in included])
+    lines = KeyLines(data, [(each.name, each.data, first) for each, first in zip(included, merged.firsts, strict=True)])
+    found: list[Mistake] = [Mistake(key_lines(dict(included)[file]).get((key,), 0), text, file) for file, key, text in merged.strangers]
     wrong: list[KeyPath] = []
 
     def tell(path: KeyPath, text: str) -> None:
-        found.append(Mistake(lines.nearest(path), text))
-        wrong.append(path)
+        if path[:1] == (GATES,):
+            path, text = ("gate", *path[1:]), text.replace(f'"{GATES}"', "gate")
+        if not any(path[: len(copied)] == copied for copied in merged.copied):
+            found.append(Mistake(lines.nearest(path), text, lines.file(path)))
+            wrong.append(path)
 
+    for path, text in merged.mistakes:
+        tell(path, text)
     try:
-        charter = msgspec.convert(value, Charter)
+        charter = msgspec.convert(merged.value, Charter)
     except msgspec.ValidationError as error:  # it stops at the first mistake: look for all
         from lemmar.charter import checking
 
-        checking.check(value, msgspec.inspect.type_info(Charter), (), tell)
-        for path, text in _further(value, tuple(wrong), rules):
+        checking.check(merged.value, msgspec.inspect.type_info(Charter), (), tell)
+        for path, text in _further(merged.value, tuple(wrong), rules):
             tell(path, text)
         raise CharterError(name, _in_order(found) or (Mistake(0, str(error)),)) from error
     for path, text in meaning.mistakes(charter, rules):
@@ -117,7 +141,7 @@ def _without(value: Any, path: KeyPath) -> None:
 
 
 def _in_order(found: list[Mistake]) -> tuple[Mistake, ...]:
-    return tuple(sorted(dict.fromkeys(found), key=lambda mistake: mistake.line))
+    return tuple(sorted(dict.fromkeys(found), key=lambda mistake: (mistake.file or "", mistake.line)))
 
 
 def _toml(data: bytes, name: str) -> dict[str, Any]:
@@ -140,6 +164,8 @@ def _toml(data: bytes, name: str) -> dict[str, Any]:
 def schema() -> dict[str, Any]:
     """The JSON Schema (draft 2020-12) of a charter, for editors."""
     found = msgspec.json.schema(Charter)
+    gates = found["$defs"]["Charter"]["properties"].pop(GATES)
+    found["$defs"]["Gate"]["additionalProperties"] = gates["additionalProperties"]
     return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "The charter of Lemmar, lemmar.toml", **found}
 
 

@@ -44,6 +44,9 @@ class Head(_Table, frozen=True, kw_only=True):
     version: Annotated[Literal[1], Meta(description="The charter's form; 1.")]
     source: Annotated[Locale, Meta(description="The locale that messages are written in.")]
     ignore: Annotated[tuple[Text, ...], Meta(description="Folders in which clients outside the charter are not looked for.")] = ()
+    include: Annotated[
+        tuple[Text, ...], Meta(description="Patterns of files with `[[client]]` tables, each for what is below its own folder.")
+    ] = ()
 
 
 class Roster(_Table, frozen=True, kw_only=True):
@@ -63,6 +66,15 @@ class Gate(_Table, frozen=True, kw_only=True):
         "error"
     )
     severity: Annotated[dict[Text, Level], Meta(description="Rules with another severity, or turned off.")] = {}
+
+
+class NamedGate(_Table, frozen=True, kw_only=True):
+    """A gate of the team's own, for one occasion; what it leaves out is as in `[gate]`."""
+
+    fail_on: Annotated[
+        Literal["error", "warning", "note", "never"] | None, Meta(description="The lowest severity that holds up the release here.")
+    ] = None
+    severity: Annotated[dict[Text, Level], Meta(description="Rules with another severity here, or turned off.")] = {}
 
 
 class Messages(_Table, frozen=True, kw_only=True):
@@ -229,7 +241,12 @@ class ClientEntry(_Spelled, frozen=True, kw_only=True):
 
     name: Annotated[Text, Meta(description="Its name in all output.")]
     kind: Annotated[Kind, Meta(description="What it is.")]
-    root: Annotated[Text, Meta(description="Its folder, from the monorepo's root.")]
+    root: Annotated[Text, Meta(description="Its folder, from the monorepo's root; in an included file from that one's folder.")]
+    like: Annotated[
+        Text | None,
+        Meta(description="Another client, whose platform, spelling, source, catalogs, claims and runtime count where none are stated."),
+    ] = None
+    owner: Annotated[Text | None, Meta(description="Whose its findings are, where no file of owners says so.")] = None
     platform: Annotated[Platform | None, Meta(description="The preset that fills in spelling and runtime.")] = None
     source: Annotated[
         Locale | None,
@@ -272,6 +289,9 @@ class Charter(_Table, frozen=True, kw_only=True):
     ] = {}
     audience: Annotated[dict[Text, Text], Meta(description="Requests to try, each with the locale that the team wants, or `agree`.")] = {}
     gate: Gate = field(default_factory=Gate)
+    gates: Annotated[dict[Text, NamedGate], Meta(description="Gates of your own, each by its name.")] = field(
+        default_factory=dict, name="[gate.NAME]"
+    )
     messages: Messages = field(default_factory=Messages)
     syntax: Annotated[dict[Text, OwnSyntax], Meta(description="Message syntaxes of the team's own.")] = {}
     locale: Annotated[dict[Locale, OwnLocale], Meta(description="Languages that CLDR knows too little of.")] = {}

@@ -12,6 +12,8 @@ from lemmar.cli._exits import Exit
 
 if TYPE_CHECKING:
     from lemmar.charter.reading import ReadCharter
+    from lemmar.charterfile import CharterFile
+    from lemmar.findings import Verdict
 
 
 @click.command(short_help="Say whether the release may ship, and what holds it up.")
@@ -30,7 +32,21 @@ if TYPE_CHECKING:
     "--locale", "locales", metavar="TAG", multiple=True, help="Show only findings of this locale (* matches); the verdict stays the same."
 )
 @click.option(
+    "--owner", "owners", metavar="NAME", multiple=True, help="Show only findings of this owner (* matches); the verdict stays the same."
+)
+@click.option(
     "--ship", "shipped", metavar="NAME", multiple=True, help="Decide for this client alone (* matches), as it is released by itself."
+)
+@click.option("--gate", metavar="NAME", help="Decide by this gate of the charter, [gate.NAME], instead of [gate].")
+@click.option(
+    "--since",
+    metavar="WHAT",
+    help="Only findings that are new since WHAT hold the release: a git revision, a folder, or the JSON of an earlier audit.",
+)
+@click.option(
+    "--changed",
+    metavar="REVISION",
+    help="Show only findings in files that are not as in this git revision; the verdict stays the same.",
 )
 @click.option("--all", "everything", is_flag=True, help="Show every finding, not only the first of each rule.")
 @click.option("--schema", is_flag=True, help="Print the JSON Schema of --format json and exit.")
@@ -52,7 +68,11 @@ def command(
     only: tuple[str, ...],
     clients: tuple[str, ...],
     locales: tuple[str, ...],
+    owners: tuple[str, ...],
     shipped: tuple[str, ...],
+    gate: str | None,
+    since: str | None,
+    changed: str | None,
     everything: bool,
     schema: bool,
     workers: int,
@@ -73,6 +93,7 @@ def command(
     from lemmar.cli._writing import is_watched, progress, remark, write
     from lemmar.days import day_of
     from lemmar.errors import UsageError
+    from lemmar.origins import Origin
     from lemmar.remembering import How, audited
     from lemmar.report import Shown
     from lemmar.timing import Times
@@ -90,11 +111,10 @@ def command(
 
         cluster = Cluster(scheduler, shared)
     where, day = _options.origin(charter_path), day_of(today)
-    file = where.file
+    file = where.file._replace(gate=gate)
+    where = where._replace(file=file)
 
     def parsed() -> ReadCharter:
-        from lemmar.cli._running import charter_in
-
         read = charter_in(file)
         _check_names(only, (*clients, *shipped), [client.name for client in read.charter.client])
         return read
@@ -105,11 +125,24 @@ def command(
     with progress(after=1.0) as tell, times.of("begin"), opened(file.root) as cache:
         told = (lambda read, of: tell(f"reading: {read:,} of {of:,} files")) if is_watched() else None
         how = How(cache, times, workers, told, cluster)
-        verdict = audited(file, where.tree(cache), day, parsed, how)
+        tree = where.tree(cache)
+        verdict = audited(file, tree, day, parsed, how)
+        if since is not None:
+            from lemmar.baselines import baseline_of, held_against
+
+            def audited_then(then: Origin) -> Verdict:
+                return audited(then.file, then.tree(cache), day, lambda: charter_in(then.file), How(cache, Times(), workers))
+
+            verdict = held_against(verdict, baseline_of(since, where, audited_then, remark))
+        files = None
+        if changed is not None:
+            from lemmar.baselines import at_commit, changed_files
+
+            files = changed_files(verdict, tree, Origin(file, at_commit(changed, where)).tree(cache))
     _check_names(only, (*clients, *shipped), [client.name for client in verdict.clients])
     if shipped:
         verdict = verdict.of_clients(shipped)
-    shown = Shown(only, clients, everything, locales)
+    shown = Shown(only, clients, everything, locales, owners, files)
     for other, file_of_other in also:
         with times.of("show", other):
             show_findings(verdict, shown, other, file_of_other)
@@ -123,6 +156,13 @@ def command(
 
         remark(as_text(views.view(times.spent)).rstrip())
     return verdict.exit_code
+
+
+def charter_in(file: CharterFile) -> ReadCharter:
+    """The charter in *file*; what reads it is imported only where one must be read. Raises `CharterError`."""
+    from lemmar.cli import _running
+
+    return _running.charter_in(file)
 
 
 def _check_targets(targets: list[Path]) -> None:

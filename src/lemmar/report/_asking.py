@@ -20,7 +20,7 @@ def _asked(finding: Finding, shown: Shown) -> bool:
         and _fits(finding.subject.clients, shown.clients)
         and _fits((finding.subject.locale or "",), shown.locales)
         and _fits(finding.owners, shown.owners)
-        and (shown.files is None or (finding.place is not None and finding.place.file in shown.files))
+        and (shown.files is None or any(place.file in shown.files for place in (finding.place, *finding.related) if place is not None))
     )
 
 

@@ -39,13 +39,13 @@ def entries(findings: Iterable[Finding]) -> list[Entry]:
     for finding in findings:
         subject = finding.subject
         where = (subject.part, subject.key) if subject.key is not None and subject.locale is not None else finding.fingerprint
-        by_key.setdefault((finding.rule, finding.severity, subject.clients, finding.waiver, where), []).append(finding)
+        by_key.setdefault((finding.rule, finding.severity, subject.clients, finding.waiver, finding.owners, where), []).append(finding)
     gathered: dict[object, list[Finding]] = {}
     for those in by_key.values():
         subject = those[0].subject
         single = len(those) == 1 and subject.key is not None and subject.locale is not None and those[0].rule.startswith("message.")
         where = (subject.locale, subject.part, those[0].effect.partition(":")[0]) if single else those[0].fingerprint
-        gathered.setdefault((those[0].rule, those[0].severity, subject.clients, those[0].waiver, where), []).extend(those)
+        gathered.setdefault((those[0].rule, those[0].severity, subject.clients, those[0].waiver, those[0].owners, where), []).extend(those)
     return [Entry(tuple(those)) for those in gathered.values()]
 
 
@@ -92,7 +92,7 @@ def _counted(verdict: Verdict) -> str:
     found = counts(verdict.findings)
     words = [counted(number, name) for name in reversed(SEVERITIES) if (number := found[name])]
     words += [f"{found[name]:,} {name}" for name in ("waived", "known") if found[name]]
-    words += [f"{verdict.mended:,} mended since {verdict.since}"] if verdict.mended else []
+    words += [f"{verdict.gone:,} gone since {verdict.since}"] if verdict.gone else []
     return ", ".join(words) or "nothing to report"
 
 
@@ -120,7 +120,8 @@ def first_of_each(found: list[Entry]) -> list[Entry]:
 def _entry(entry: Entry) -> Iterable[Drawn]:
     first = entry.first
     who = ", ".join(first.subject.clients)
-    yield joined((f"{first.severity:<8}", first.severity), (first.rule, "strong"), (f"  {who}" if who else "", ""))
+    whose = f"  of {', '.join(first.owners)}" if first.owners else ""
+    yield joined((f"{first.severity:<8}", first.severity), (first.rule, "strong"), (f"  {who}" if who else "", ""), (whose, "faint"))
     yield indented(plain(_place(first.place), "underline") if first.place else plain("(no place)"), 8)
     yield indented(f"{first.message}{others(entry)}", 8)
     if first.effect:

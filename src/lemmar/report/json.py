@@ -1,7 +1,7 @@
 """JSON: a table as ``{"schema": "lemmar.NAME/1", "rows": [{…}]}``; a verdict as ``lemmar.audit/1``, whose schema is made from the types here and
 shipped beside this file.
 
-History: 1, the first form; `owners`, `known` were added to it.
+History: 1, the first form; `owners`, `known`, `since`, `gone` were added to it.
 """
 
 from __future__ import annotations
@@ -86,12 +86,16 @@ class Counts(Struct):
 
 
 class AuditOut(Struct):
-    """The whole audit. Where it is not *complete*, *unfinished* says in sentences what could not be looked at, and the verdict is never clear."""
+    """The whole audit. Where it is not *complete*, *unfinished* says in sentences what could not be looked at, and the verdict is never clear. *since*
+    names the earlier audit that it is held against; *gone* says how many of its findings are not there any more.
+    """
 
     schema: Literal["lemmar.audit/1"]
     verdict: Literal["clear", "hold"]
     complete: bool
     unfinished: list[str]
+    since: str | None
+    gone: int
     counts: Counts
     clients: list[ClientOut]
     findings: list[FindingOut]
@@ -124,6 +128,8 @@ def findings(verdict: Verdict, _shown: Shown, _page: Page) -> Iterator[str]:
         "clear" if verdict.word == "clear" else "hold",
         not verdict.unfinished,
         list(verdict.unfinished),
+        verdict.since,
+        verdict.gone,
         Counts(**counts(verdict.findings)),
         clients,
         [],

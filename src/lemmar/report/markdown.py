@@ -75,7 +75,7 @@ def _head(verdict: Verdict) -> Iterator[str]:
     words += [f"{found[name]:,} {name}" for name in ("waived", "known") if found[name]]
     yield f"## Lemmar: {verdict.word}\n\n{', '.join(words)}"
     if verdict.since is not None:
-        yield f"; {verdict.mended:,} mended since {_text(verdict.since)}"
+        yield f"; {verdict.gone:,} gone since {_text(verdict.since)}"
     yield "\n"
     for words_of in verdict.unfinished[:20]:
         yield f"\n- not checked: {_text(words_of)}"
@@ -117,7 +117,10 @@ def _by_rule(found: list[Entry]) -> dict[str, list[Entry]]:
 
 def _entry(entry: Entry) -> str:
     first = entry.first
-    words = [f"- **{_text(_place(first))}**", *([f" ({_text(', '.join(first.subject.clients))})"] if first.subject.clients else [])]
+    words = [
+        f"- **{_text(_place(first))}**",
+        *([f" ({_text(', '.join((*first.subject.clients, *first.owners)))})"] if first.subject.clients or first.owners else []),
+    ]
     words += [f": {_text(first.message + others(entry))}"]
     words += [f". {_text(first.effect)}" if first.effect else "", f" → {_text(first.remedy)}\n"]
     return "".join(words)

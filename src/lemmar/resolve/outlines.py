@@ -9,6 +9,7 @@ import msgspec
 from msgspec import Struct
 
 from lemmar.charter import Charter
+from lemmar.charter.lines import KeyLines
 from lemmar.findings import Outcome
 from lemmar.tags import Tag
 from lemmar.trees import Digest, File
@@ -108,7 +109,7 @@ class Overview(Struct, frozen=True):
 
     charter: Charter
     charter_file: File
-    lines: Mapping[tuple[str | int, ...], int]
+    lines: KeyLines
     clients: tuple[Outline, ...]
     told: Sequence[Told]
     uncharted: tuple[Uncharted, ...]

@@ -15,8 +15,8 @@ from lemmar.trees.patterns import as_named, taken_apart
 
 def charter_spot(world: World | Overview, *path: str | int) -> Spot:
     """The charter's line of a key path, or of the nearest table around it."""
-    line = next(world.lines[path[:depth]] for depth in range(len(path), -1, -1) if path[:depth] in world.lines)
-    return Spot(world.charter_file, line=line, column=1, in_charter=True)
+    file = world.lines.file(path)
+    return Spot(world.charter_file if file is None else File(file), line=world.lines.nearest(path), column=1, in_charter=True)
 
 
 def client_spot(world: World, client: Client) -> Spot:

@@ -8,6 +8,7 @@ from typing import Any, NamedTuple
 from msgspec import Struct, field
 
 from lemmar.charter import Charter
+from lemmar.charter.lines import KeyLines
 from lemmar.charter.presets import Trait
 from lemmar.findings import Answer, Origin
 from lemmar.inventory.contents import Catalog, Claim, FileFault, Named, Pattern
@@ -168,7 +169,7 @@ class World(Struct, frozen=True):
 
     charter: Charter
     charter_file: File
-    lines: Mapping[tuple[str | int, ...], int]
+    lines: KeyLines
     clients: tuple[Client, ...]
     shapes: Sequence[Shape]
     unfinished: tuple[str, ...] = ()

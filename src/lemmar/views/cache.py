@@ -15,6 +15,7 @@ _WORDS = {
     "answers": "questions, each with its judgements",
     "reading": "files, as they were read",
     "keys": "rows of keys that files have",
+    "blob": "contents of git revisions, each with its digest",
 }
 
 

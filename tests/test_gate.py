@@ -1,0 +1,378 @@
+"""The gate that a team keeps: what is new since when, gates by name, owners, included charters, waivers that are written."""
+
+from __future__ import annotations
+
+import json
+import re
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from tests.conftest import Ran, Repo, charter
+from tests.test_revisions import committed, git
+
+ENGLISH = {"a": "A bunk", "b": "A hut", "c": "The {{n}} stoves", "d": "Snow", "e": "Ice"}
+GERMAN = {"a": "Eine Koje", "c": "Die {{n}} Öfen", "d": "Schnee", "e": "Eis"}
+
+
+def texts(
+    repo: Repo, german: dict[str, str], folder: str = "app", english: dict[str, str] = ENGLISH
+) -> None:
+    repo.write(
+        {
+            f"{folder}/locales.json": '["en", "de"]',
+            f"{folder}/w/en.json": json.dumps(english, ensure_ascii=False, indent=1),
+            f"{folder}/w/de.json": json.dumps(german, ensure_ascii=False, indent=1),
+        }
+    )
+
+
+@pytest.fixture
+def old(repo: Repo) -> Repo:
+    """One old finding, committed as ``v1``."""
+    repo.write({"lemmar.toml": charter()})
+    texts(repo, GERMAN)
+    committed(repo)
+    git(repo.root, "tag", "v1")
+    return repo
+
+
+def run(repo: Repo, *arguments: str) -> Ran:
+    return repo.run("audit", "--format", "json", "--today", "2026-11-25", *arguments)
+
+
+def known(repo: Repo, *arguments: str) -> dict[Any, Any]:
+    """Each finding's key, and whether it was known."""
+    return {finding["key"]: finding["known"] for finding in run(repo, *arguments).data["findings"]}
+
+
+# ------------------------------------------------------------------------------------------------------------ since when
+
+
+@pytest.mark.parametrize("what", ["v1", "./before", "before.json"])
+def test_only_what_is_new_holds_the_release(
+    old: Repo, tmp_path_factory: pytest.TempPathFactory, what: str
+) -> None:
+    before = Repo(tmp_path_factory.mktemp("before"))
+    (old.root / "before").symlink_to(before.root)
+    before.write({"lemmar.toml": charter()})
+    texts(before, GERMAN)
+    (old.root / "before.json").write_text(run(old).out)
+    ran = run(old, "--since", what)
+    assert (ran.code, ran.data["verdict"], known(old, "--since", what)) == (0, "clear", {"b": True})
+    assert ran.data["counts"] == {"error": 0, "warning": 0, "note": 0, "waived": 0, "known": 1}
+    assert (ran.data["since"], ran.data["gone"]) == (what, 0)
+    assert "known   1 finding as at" in old.run("audit", "--since", what).out
+    texts(old, {**GERMAN, "c": "Die {{m}} Öfen"})
+    assert known(old, "--since", what) == {"b": True, "c": False}
+    assert run(old, "--since", what).code == 1
+    texts(old, {**GERMAN, "b": "Eine Hütte"})
+    ran = run(old, "--since", what)
+    assert (ran.code, ran.data["gone"], ran.data["findings"]) == (0, 1, [])
+    assert "1 gone since" in old.run("audit", "--since", what).out
+
+
+def test_fingerprints_survive_what_is_no_change(old: Repo) -> None:
+    lines = "\n\n\n" + json.dumps(GERMAN, indent=4)
+    old.write({"app/w/de.json": lines})
+    assert known(old, "--since", "v1") == {"b": True}  # moved lines
+    old.write({"app/w/de.json": json.dumps(dict(reversed(GERMAN.items())))})
+    old.write({"app/w/en.json": json.dumps(dict(reversed(ENGLISH.items())))})
+    assert known(old, "--since", "v1") == {"b": True}  # another order of keys
+    (old.root / "app").rename(old.root / "mobile")
+    old.write({"lemmar.toml": charter(root="mobile")})
+    assert known(old, "--since", "v1") == {"b": True}  # another folder
+    (old.root / "kept.json").write_text(run(old).out)
+    words = json.loads((old.root / "kept.json").read_text())
+    for finding in words["findings"]:
+        finding["message"] = finding["effect"] = finding["remedy"] = "in other words"
+    (old.root / "kept.json").write_text(json.dumps(words))
+    assert known(old, "--since", "kept.json") == {"b": True}  # another wording
+
+
+def test_what_was_waived_then_was_not_there(old: Repo) -> None:
+    waiver = '\n[[waiver]]\nrule = "message.missing"\nuntil = 2027-01-31\nreason = "later"\n'
+    old.write({"lemmar.toml": charter(more=waiver)})
+    committed(old)
+    assert run(old).code == 0
+    old.write({"lemmar.toml": charter()})
+    assert (run(old, "--since", "HEAD").code, known(old, "--since", "HEAD")) == (1, {"b": False})
+
+
+def test_a_revision_without_a_charter_or_with_a_broken_one_is_held_against_the_one_of_today(
+    old: Repo,
+) -> None:
+    text = (old.root / "lemmar.toml").read_text()
+    (old.root / "lemmar.toml").unlink()
+    committed(old)
+    old.write({"lemmar.toml": text})
+    assert known(old, "--since", "HEAD") == {"b": True}
+    old.write({"lemmar.toml": text + "nonsense"})
+    committed(old)
+    old.write({"lemmar.toml": text})
+    ran = run(old, "--since", "HEAD")
+    assert (ran.code, ran.err) == (
+        0,
+        "the charter at HEAD has mistakes; the one of today is used for it\n",
+    )
+    git(old.root, "rm", "-q", "-r", "--cached", "app")
+    git(old.root, "commit", "-q", "-m", "x")
+    ran = run(old, "--since", "HEAD")
+    assert ran.code == 1
+    assert "at HEAD there was nothing to audit, so that all findings are new" in ran.err
+
+
+@pytest.mark.parametrize(
+    ("what", "words"),
+    [
+        ("nowhere", "there is no revision 'nowhere'"),
+        ("lemmar.toml", "is no audit that 'lemmar audit --format json' wrote"),
+        ("grid.json", "its schema is 'lemmar.grid/1'"),
+        ("deep.json", "is no audit"),
+        ("v1", "is a file or folder here, and a revision; write ./v1"),
+        ("", "there is no revision ''"),
+    ],
+)
+def test_what_cannot_be_held_against_is_one_sentence(old: Repo, what: str, words: str) -> None:
+    (old.root / "grid.json").write_text('{"schema": "lemmar.grid/1", "findings": []}')
+    (old.root / "deep.json").write_text("[" * 100_000)
+    if what == "v1":
+        (old.root / "v1").mkdir()
+    ran = run(old, "--since", what)
+    assert (ran.code, ran.out, ran.err.count("\n")) == (2, "", 1)
+    assert words in ran.err
+
+
+def test_sarif_has_the_state_of_each_result(old: Repo) -> None:
+    texts(old, {**GERMAN, "c": "Die {{m}} Öfen"})
+    log = json.loads(old.run("audit", "--format", "sarif", "--since", "v1").out)
+    assert {
+        each["properties"]["key"]: each["baselineState"] for each in log["runs"][0]["results"]
+    } == {"b": "unchanged", "c": "new"}
+    assert ": known message.missing: " in old.run("audit", "--format", "lines", "--since", "v1").out
+
+
+def test_only_findings_in_files_that_differ_are_shown(old: Repo) -> None:
+    def shown(*arguments: str) -> list[str]:
+        ran = old.run("audit", "--format", "lines", "--changed", "v1", *arguments)
+        assert ran.code == 1
+        return [line.split("'")[1] for line in ran.out.splitlines()]
+
+    assert shown() == []
+    texts(old, GERMAN, english={**ENGLISH, "f": "Fog"})
+    assert shown() == ["b", "f"]  # both stand where the source's file, which differs, is related
+    texts(old, {**GERMAN, "c": "Die {{m}} Öfen"})
+    assert shown() == ["c", "b"]
+    assert old.run("audit", "--changed", "v1").out.splitlines()[0].startswith("HOLD 2 errors")
+
+
+# ------------------------------------------------------------------------------------------------------------------ gates
+
+GATES = """
+[gate]
+fail-on = "error"
+severity = { "message.surplus" = "off" }
+
+[gate.merge]
+fail-on = "never"
+
+[gate.release]
+fail-on = "warning"
+severity = { "message.missing" = "note" }
+"""
+
+
+def test_gates_by_name(old: Repo) -> None:
+    old.write({"lemmar.toml": charter(more=GATES)})
+    texts(old, {**GERMAN, "old": "Alt"})
+    assert run(old).code == 1
+    assert run(old, "--gate", "merge").code == 0
+    ran = run(old, "--gate", "release")
+    assert (ran.code, [finding["severity"] for finding in ran.data["findings"]]) == (0, ["note"])
+    assert run(old, "--workers", "2", "--gate", "release").out == ran.out
+    ran = run(old, "--gate", "nightly")
+    assert (ran.code, ran.err) == (
+        2,
+        "lemmar: there is no gate 'nightly' in lemmar.toml; it has 'merge' and 'release': write one as [gate.nightly]\n",
+    )
+    assert run(old).code == 1
+
+
+@pytest.mark.parametrize(
+    ("more", "words"),
+    [
+        (
+            '[gate.merge]\nfail = "error"',
+            "lemmar.toml:26: unknown key 'fail' in 'gate.merge'; did you mean 'fail-on'?",
+        ),
+        (
+            '[gate.merge.severity]\n"message.mising" = "off"',
+            "there is no rule 'message.mising'; did you mean 'message.missing'?",
+        ),
+        ('["[gate.NAME]".merge]\nfail-on = "never"', "unknown key '[gate.NAME]'"),
+    ],
+)
+def test_mistakes_in_gates(old: Repo, more: str, words: str) -> None:
+    old.write({"lemmar.toml": charter(more="\n" + more + "\n")})
+    ran = run(old)
+    assert ran.code == 2
+    assert words in ran.err
+
+
+# ----------------------------------------------------------------------------------------------------------------- owners
+
+
+def test_owners_by_file_or_by_client(old: Repo) -> None:
+    text = charter().replace('kind = "web"', 'kind = "web"\nowner = "the web team"')
+    old.write({"lemmar.toml": text})
+
+    def owners() -> list[list[str]]:
+        return [finding["owners"] for finding in run(old).data["findings"]]
+
+    assert owners() == [["the web team"]]
+    old.write(
+        {
+            "docs/CODEOWNERS": "* @all\n/app/ @app  @two # comment\n[Section]\napp/w/en.json @source\n"
+        }
+    )
+    assert owners() == [["@app", "@two"]]
+    old.write({"CODEOWNERS": "app/w/*.json\n"})
+    assert owners() == [[]]
+    old.write({".forge/CODEOWNERS": "*.po @po\n*.txt @words\n"})
+    assert owners() == [["the web team"]]
+    assert "of the web team" in old.run("audit").out
+    assert old.run("audit", "--owner", "the*", "--format", "lines").out
+    ran = old.run("audit", "--owner", "@po", "--format", "lines")
+    assert (ran.code, ran.out) == (1, "")
+
+
+# --------------------------------------------------------------------------------------------------------------- included
+
+SPLIT = """\
+[charter]
+version = 1
+source = "en"
+include = ["clients/*/lemmar-client.toml"]
+
+[roster]
+shipping = ["en", "de"]
+
+[chains]
+default = ["en"]
+"""
+OWN = """
+[[client]]
+name = "{name}"
+kind = "web"
+root = "."
+platform = "browser"
+
+  [[client.catalog]]
+  files = "w/{{locale}}.json"
+
+  [[client.claim]]
+  states = "supported"
+  file = "locales.json"
+  pointer = ""
+"""
+
+
+def split(repo: Repo) -> Repo:
+    repo.write({"lemmar.toml": SPLIT})
+    for name in ("huts", "lifts"):
+        texts(repo, GERMAN, f"clients/{name}")
+        repo.write({f"clients/{name}/lemmar-client.toml": OWN.format(name=name)})
+    return repo
+
+
+def test_clients_in_files_of_their_own(repo: Repo) -> None:
+    split(repo)
+    assert repo.found() == [
+        f"message.missing clients/{name}/w/de.json:2:18 de/b" for name in ("huts", "lifts")
+    ]
+    commit = committed(repo)
+    there = run(repo)
+    assert (run(repo, "--at", commit).out, run(repo, "--charter", f"{commit}:lemmar.toml").out) == (
+        there.out,
+        there.out,
+    )
+    assert run(repo, "--workers", "2", "--no-cache").out == there.out
+    repo.write(
+        {
+            "clients/huts/lemmar-client.toml": OWN.format(name="huts").replace(
+                "w/{locale}", "x/{locale}"
+            )
+        }
+    )
+    assert (
+        repo.found("--client", "huts")[0] == "catalog.no-match clients/huts/lemmar-client.toml:8:1"
+    )
+    assert run(repo, "--charter", f"{commit}:lemmar.toml").out == there.out
+    (repo.root / "clients/huts/lemmar-client.toml").unlink()
+    assert [line.split(" ")[0] for line in repo.found()] == ["message.missing", "roster.uncharted"]
+
+
+def test_mistakes_of_included_files_stand_where_they_are(repo: Repo) -> None:
+    split(repo)
+    text = OWN.format(name="huts").replace('root = "."', 'root = "../lifts"') + '  colour = "red"\n'
+    repo.write({"clients/huts/lemmar-client.toml": f"[roster]\nshipping = []\n{text}"})
+    ran = run(repo)
+    assert ran.code == 2
+    for words in (
+        "clients/huts/lemmar-client.toml:1: an included file holds [[client]] tables only; 'roster' belongs into the charter itself",
+        "clients/huts/lemmar-client.toml:7: a client's root is a folder inside",
+        "clients/huts/lemmar-client.toml:17: unknown key 'colour' in 'client[1].claim[1]'",
+        "lemmar.toml has 3 mistakes",
+    ):
+        assert words in ran.err
+    repo.write({"clients/huts/lemmar-client.toml": "nonsense"})
+    assert "clients/huts/lemmar-client.toml:1: this is not TOML" in run(repo).err
+
+
+def test_a_client_like_another(repo: Repo) -> None:
+    repo.write(
+        {
+            "lemmar.toml": charter(
+                more='\n[[client]]\nname = "twin"\nkind = "web"\nroot = "twin"\nlike = "app"\n'
+            )
+        }
+    )
+    texts(repo, {**GERMAN, "b": "Eine Hütte"})
+    texts(repo, GERMAN, "twin")
+    assert repo.found() == ["message.missing twin/w/de.json:2:18 de/b"]
+    text = (repo.root / "lemmar.toml").read_text()
+    repo.write({"lemmar.toml": text + '\n  [client.runtime]\n  on-miss = "blank"\n'})
+    assert re.search(r"on-miss +blank +charter", repo.run("client", "twin").out)
+    assert re.search(r"lookup +truncate", repo.run("client", "twin").out)
+    repo.write({"lemmar.toml": text.replace('like = "app"', 'like = "ap"')})
+    assert "there is no client 'ap'; did you mean 'app'?" in run(repo).err
+    repo.write({"lemmar.toml": text.replace('name = "app"', 'name = "app"\nlike = "twin"', 1)})
+    assert "like each other in a circle" in run(repo).err
+    repo.write({"lemmar.toml": text.replace('"w/{locale}.json"', '"w/{tongue}.json"')})
+    assert run(repo).err.count("is not known") == 1
+
+
+def test_narrowing_never_changes_the_verdict(old: Repo) -> None:
+    whole = run(old)
+    for more in (
+        ("--client", "app"),
+        ("--rule", "tag"),
+        ("--locale", "en"),
+        ("--owner", "x"),
+        ("--changed", "v1"),
+    ):
+        assert run(old, *more) == whole
+        ran = old.run("audit", *more)
+        assert (ran.code, ran.out.splitlines()[0]) == (1, "HOLD 1 error, in 1 client and 2 locales")
+
+
+def test_a_sheet_of_paths(tmp_path: Path) -> None:
+    """What an ownership file says, by the last line that matches."""
+    from lemmar.owners import parsed
+
+    assert parsed("# x\n\n*.po @a @b\n[S] @c\n^[T][2]\na\\ b/ @d # e\nbare\n") == (
+        ("*.po", ("@a", "@b")),
+        ("a b/", ("@d",)),
+        ("bare", ()),
+    )
