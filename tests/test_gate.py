@@ -353,6 +353,116 @@ def test_a_client_like_another(repo: Repo) -> None:
     assert run(repo).err.count("is not known") == 1
 
 
+# ----------------------------------------------------------------------------------------------------------------- waivers
+
+
+def waive(
+    repo: Repo, *arguments: str, until: str = "2027-01-31", reason: str = 'so "it" is'
+) -> Ran:
+    return repo.run(
+        "waive", *arguments, "--until", until, "--reason", reason, "--today", "2026-11-25"
+    )
+
+
+def prints(repo: Repo) -> dict[str, str]:
+    return {
+        finding["key"] or finding["rule"]: finding["fingerprint"]
+        for finding in run(repo).data["findings"]
+        if not finding["waiver"]
+    }
+
+
+def test_a_waiver_is_the_narrowest_and_every_other_byte_stays(old: Repo) -> None:
+    keys = {"b.*": "One", "b.1": "Two", "[x]?": "Three", "tab\t": "Four"}
+    texts(old, GERMAN | {"b": "Hütte"}, english=ENGLISH | keys)
+    before = ("# of the huts\r\n" + charter().replace("\n", "\r\n") + "# the end").encode()
+    old.write({"lemmar.toml": before})
+    found = prints(old)
+    ran = waive(old, found["b.*"][:9], found["tab\t"])
+    assert (ran.code, ran.err) == (0, "nothing was written; --write does it\n")
+    assert "accepts 2 findings:" in ran.out
+    assert (old.root / "lemmar.toml").read_bytes() == before
+    assert waive(old, found["b.*"][:9], found["tab\t"], "--write").err.endswith(
+        "the verdict is now hold\n"
+    )
+    after = (old.root / "lemmar.toml").read_bytes()
+    assert after.startswith(before)
+    assert b"\n" not in after.replace(b"\r\n", b"")
+    assert sorted(prints(old)) == ["[x]?", "b.1"]
+    assert waive(old, *prints(old).values(), "--write").err.endswith("the verdict is now clear\n")
+    assert run(old).code == 0
+
+
+def test_waivers_in_one_line_stay_there(old: Repo) -> None:
+    line = (
+        'waiver = [{ rule = "message.surplus", until = 2027-01-31, reason = "x" }] # all of them\n'
+    )
+    old.write({"lemmar.toml": line + charter()})
+    (fingerprint,) = [each for rule, each in prints(old).items() if rule == "b"]
+    assert waive(old, fingerprint, "--write").code == 0
+    assert not prints(old).keys() - {"waiver.idle"}
+    assert " # all of them\n" in (old.root / "lemmar.toml").read_text()
+
+
+def test_what_no_waiver_tells_apart_is_said(old: Repo) -> None:
+    more = '\n[audience]\nde-CH = "en"\nde-LI = "en"\n'
+    old.write({"lemmar.toml": charter(more=more)})
+    rows = run(old).data["findings"]
+    landing = [each for each in rows if each["rule"] == "chain.landing"]
+    assert landing
+    ran = waive(old, landing[0]["fingerprint"], "--write")
+    assert ran.code == 0
+    assert [
+        each["waiver"] for each in run(old).data["findings"] if each["rule"] == "chain.landing"
+    ] == ['so "it" is'] * len(landing)
+
+
+@pytest.mark.parametrize(
+    ("arguments", "until", "reason", "words"),
+    [
+        (["zz"], "2027-01-31", "x", "no finding has a fingerprint that begins with 'zz'"),
+        ([""], "2027-01-31", "x", "no finding has a fingerprint that begins with ''"),
+        (["OLD"], "2026-11-24", "x", "is over; a waiver runs until a day that is still to come"),
+        (["OLD"], "tomorrow", "x", "'tomorrow' is no date"),
+        (["OLD"], "2027-01-31", " ", "the reason is empty"),
+        (
+            ["OLD", "--write", "--at", "v1"],
+            "2027-01-31",
+            "x",
+            "a charter of a revision cannot be written",
+        ),
+    ],
+)
+def test_what_cannot_be_waived(
+    old: Repo, arguments: list[str], until: str, reason: str, words: str
+) -> None:
+    named = [prints(old)["b"] if word == "OLD" else word for word in arguments]
+    ran = waive(old, *named, until=until, reason=reason)
+    assert (ran.code, ran.out) == (2, "")
+    assert words in ran.err
+
+
+def test_a_finding_is_waived_once_and_by_one_name(old: Repo) -> None:
+    half = {f"x{number}": "Hütte" for number in range(40)}
+    texts(
+        old,
+        half,
+        english={f"k{number}": f"Bunk {number}" for number in range(40)}
+        | dict.fromkeys(half, "Hut"),
+    )
+    found = prints(old)
+    first = next(
+        letter
+        for letter in "0123456789abcdef"
+        if sum(each.startswith(letter) for each in found.values()) > 1
+    )
+    assert f"'{first}' begins the fingerprints of" in waive(old, first).err
+    assert waive(old, found["k1"].upper(), "--write").code == 0
+    assert "is waived already: so" in waive(old, found["k1"]).err
+    assert found["k2"] in old.run("audit", "-v").out
+    assert found["k2"] not in old.run("audit").out
+
+
 def test_narrowing_never_changes_the_verdict(old: Repo) -> None:
     whole = run(old)
     for more in (

@@ -57,6 +57,7 @@ class Waiving:
             (waiver.locale, subject.locale),
             (waiver.part, subject.part),
             (waiver.key, subject.key),
+            (waiver.request, subject.request),
             (waiver.file, spot.file if spot else None),
         )
         return all(wanted is None or (value is not None and self._fits(value, wanted)) for wanted, value in facts)

@@ -273,6 +273,7 @@ class WaiverEntry(_Table, frozen=True, kw_only=True):
     locale: Annotated[Text | None, Meta(description="Only this locale; * matches.")] = None
     part: Annotated[Text | None, Meta(description="Only this part; * matches.")] = None
     key: Annotated[Text | None, Meta(description="Only these keys; * matches.")] = None
+    request: Annotated[Text | None, Meta(description="Only this request of a user; * matches.")] = None
     file: Annotated[Text | None, Meta(description="Only this file; * matches.")] = None
 
 

@@ -63,6 +63,30 @@ def write_file(pieces: Iterable[str], target: Path) -> None:
         raise TreeError(f"{target} cannot be written: {error.strerror or error}; choose another file") from error
 
 
+def replaced(path: Path, before: bytes, after: bytes) -> bool:
+    """Puts *after* into the place of a file that holds *before*, whole or not at all; whether it did: not where the file holds something else.
+
+    Raises:
+        TreeError: it cannot be written.
+    """
+    real = path.resolve()
+    temporary = None
+    try:
+        with tempfile.NamedTemporaryFile("wb", dir=real.parent, prefix=f".{real.name}.", delete=False) as stream:
+            temporary = stream.name
+            stream.write(after)
+        os.chmod(temporary, stat.S_IMODE(real.stat().st_mode))
+        if real.read_bytes() != before:
+            Path(temporary).unlink()
+            return False
+        os.replace(temporary, real)
+    except OSError as error:
+        if temporary is not None:
+            Path(temporary).unlink(missing_ok=True)
+        raise TreeError(f"{path} cannot be written: {error.strerror or error}") from error
+    return True
+
+
 def _facts(target: Path) -> os.stat_result | None:
     try:
         return target.stat()

@@ -142,7 +142,7 @@ def command(
     _check_names(only, (*clients, *shipped), [client.name for client in verdict.clients])
     if shipped:
         verdict = verdict.of_clients(shipped)
-    shown = Shown(only, clients, everything, locales, owners, files)
+    shown = Shown(only, clients, everything, locales, owners, files, bool(_options.asked_for("verbose")))
     for other, file_of_other in also:
         with times.of("show", other):
             show_findings(verdict, shown, other, file_of_other)

@@ -45,7 +45,8 @@ class View(NamedTuple):
 
 class Shown(NamedTuple):
     """Which findings people asked to see: of these rules or families, clients, locales, owners, ``*`` standing for any signs, in these *files* where
-    any are named; every one, or the first of each rule. Outputs that a program reads have all findings whatever is asked.
+    any are named; every one, or the first of each rule; with their *fingerprints* or not. Outputs that a program reads have all findings
+    whatever is asked.
     """
 
     rules: tuple[str, ...] = ()
@@ -54,6 +55,7 @@ class Shown(NamedTuple):
     locales: tuple[str, ...] = ()
     owners: tuple[str, ...] = ()
     files: Set[str] | None = None
+    fingerprints: bool = False
 
 
 class Output(NamedTuple):

@@ -61,7 +61,7 @@ def parts(verdict: Verdict, shown: Shown) -> Iterable[Drawn]:
     open_entries = entries(finding for finding in asked if standing(finding) == finding.severity)
     drawn = open_entries if shown.everything else first_of_each(open_entries)
     for entry in drawn:
-        yield from _entry(entry)
+        yield from _entry(entry, shown.fingerprints)
     if len(open_entries) > len(drawn):
         yield from _left_out(open_entries, drawn)
     known = sum(standing(finding) == "known" for finding in asked)
@@ -117,7 +117,7 @@ def first_of_each(found: list[Entry]) -> list[Entry]:
     return shown[:_SHOWN]
 
 
-def _entry(entry: Entry) -> Iterable[Drawn]:
+def _entry(entry: Entry, fingerprints: bool) -> Iterable[Drawn]:
     first = entry.first
     who = ", ".join(first.subject.clients)
     whose = f"  of {', '.join(first.owners)}" if first.owners else ""
@@ -127,6 +127,8 @@ def _entry(entry: Entry) -> Iterable[Drawn]:
     if first.effect:
         yield indented(first.effect, 8)
     yield indented(f"→ {first.remedy}", 8)
+    if fingerprints:
+        yield indented(plain(f"fingerprint {' '.join(dict.fromkeys(finding.fingerprint for finding in entry.findings))}", "faint"), 8)
     yield ""
 
 
