@@ -86,13 +86,56 @@ class Answer(NamedTuple):
         return self.complete >= share * self.messages - 1e-9
 
 
+class Claimed(NamedTuple):
+    """What one place of a client states: how it writes each locale there, and which of those, or of those that it lacks, are *wrong*."""
+
+    states: str
+    place: str
+    written: Mapping[Tag, str]
+    wrong: tuple[Tag, ...]
+
+
+class Asked(NamedTuple):
+    """Which catalogs a client asks for a locale, in order (None: it does not support it), and which the charter wants."""
+
+    locale: Tag
+    consulted: tuple[Tag, ...] | None
+    wanted: tuple[Tag, ...]
+    diverges: bool
+
+
+class Answered(NamedTuple):
+    """Where a request lands, and where the team wants it to; *by_default* because nothing that was asked for is supported."""
+
+    request: str
+    landing: Tag
+    wanted: str | None
+    by_default: bool
+    is_wrong: bool
+
+
+class Unread(NamedTuple):
+    """Messages that users of a locale do not read in their language: what they see, in which locale if any, how many, and the first of their keys."""
+
+    origin: Origin
+    source: Tag | None
+    number: int
+    keys: tuple[str, ...]
+
+
 class Outcome(Struct, frozen=True):
-    """What users of a client see: *shipping* are the locales in which it must be complete, *answers* are by the roster's locales that it has."""
+    """What users of a client see: *shipping* are the locales in which it must be complete, *answers* are by the roster's locales that it has, and
+    *unread* is what they do not read in their language; then what its places claim, its chains, and where the audience's requests land.
+    """
 
     name: str
     kind: str
     shipping: tuple[Tag, ...]
     answers: Mapping[Tag, Answer]
+    unread: Mapping[Tag, tuple[Unread, ...]] = {}
+    claims: tuple[Claimed, ...] = ()
+    chains: tuple[Asked, ...] = ()
+    landings: tuple[Answered, ...] = ()
 
 
 class Verdict(Struct, frozen=True):

@@ -10,17 +10,21 @@ from msgspec.structs import replace
 from lemmar import rules
 from lemmar.charter import Charter, ClientEntry
 from lemmar.charter.reading import ReadCharter
-from lemmar.findings import Outcome
+from lemmar.findings import Answered, Asked, Claimed, Origin, Outcome, Unread
 from lemmar.formats import ReadOptions
 from lemmar.inventory import Gatherer
 from lemmar.inventory.readings import Readings
 from lemmar.places import ReadAs
 from lemmar.resolve import resolve_client
+from lemmar.resolve.chains import chains
+from lemmar.resolve.claims import Stated, place_of, stated
 from lemmar.resolve.landings import AGREE, landed
 from lemmar.resolve.outlines import Matched, Outline, Told
-from lemmar.resolve.world import Client, World
+from lemmar.resolve.runtimes import BY_DEFAULT
+from lemmar.resolve.world import Client, Effect, World
 from lemmar.rules import Problem
 from lemmar.rules.wording import told_by
+from lemmar.tags import Tag
 from lemmar.trees import File, Tree
 from lemmar.trees.sights import Watched
 from lemmar.trees.watching import WatchedTree
@@ -101,11 +105,34 @@ def _outline(world: World, client: Client) -> Outline:
             client.kind,
             tuple(tag for tag in client.needs if client.ships(tag)),
             {locale: effect.answer for locale, effect in client.effects.items()},
+            {locale: _unread(effect) for locale, effect in client.effects.items() if effect.absences},
+            tuple(Claimed(each.states, place_of(client, each), each.written, _wrong(each)) for each in stated(world, client)),
+            tuple(Asked(each.locale, each.consulted, each.wanted, each.diverges) for each in chains(world, client)),
+            tuple(
+                Answered(request, found.locale, found.wanted, found.found.step == BY_DEFAULT, found.is_wrong)
+                for request in world.charter.audience
+                for found in [landed(world, client, request)]
+            ),
         ),
         tuple(Matched(pattern.files, pattern.clients, pattern.matches, pattern.built) for pattern in client.patterns),
         client.held,
         {request: landed(world, client, request).locale for request in agreed},
     )
+
+
+#: So many keys stand for all that users of a locale do not read in their language.
+_KEYS_SHOWN = 20
+
+
+def _unread(effect: Effect) -> tuple[Unread, ...]:
+    groups: dict[tuple[Origin, Tag | None], list[str]] = {}
+    for absence in effect.absences:
+        groups.setdefault((absence.origin, absence.source), []).append(absence.key)
+    return tuple(Unread(origin, source, len(keys), tuple(keys[:_KEYS_SHOWN])) for (origin, source), keys in groups.items())
+
+
+def _wrong(each: Stated) -> tuple[Tag, ...]:
+    return tuple(sorted(each.lacks | each.adds))
 
 
 def _read_as(client: Client) -> tuple[ReadAs, ...]:

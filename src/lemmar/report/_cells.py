@@ -23,6 +23,16 @@ def json_of(value: Any, indent: int | None = None) -> str:
     return inert(json.dumps(value, ensure_ascii=False, indent=indent).encode("utf-8", "replace").decode("utf-8"))
 
 
+def quick_json_of(value: Any) -> str:
+    """The same, on one line, as quickly as can be."""
+    import msgspec
+
+    try:
+        return inert(msgspec.json.encode(value).decode("utf-8"))
+    except UnicodeEncodeError:  # a lone surrogate
+        return json_of(value)
+
+
 def inert(document: str) -> str:
     """The same JSON with DEL, C1 and bidirectional controls as escapes, which a terminal or an editor would obey (RFC 8259 section 7)."""
     return _ACTIVE.sub(lambda match: f"\\u{ord(match[0]):04x}", document)

@@ -8,7 +8,7 @@ from urllib.parse import quote
 
 from lemmar import __version__
 from lemmar.findings import Finding, Place, Severity, Verdict
-from lemmar.report._cells import json_of
+from lemmar.report._cells import json_of, quick_json_of
 from lemmar.report._drawing import Page
 from lemmar.report._output import Output, Shown
 from lemmar.text import visible
@@ -32,7 +32,7 @@ def findings(verdict: Verdict, _shown: Shown, _page: Page) -> Iterator[str]:
         yield ',\n"results": ['
         comma = "\n"
         for finding in found:
-            yield comma + json_of(_result(finding, numbers))
+            yield comma + quick_json_of(_result(finding, numbers))
             comma = ",\n"
         yield "\n]\n}"
         before = ",\n"

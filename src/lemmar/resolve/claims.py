@@ -266,3 +266,10 @@ def supported_at(client: Client, tag: Tag) -> Spot | None:
         if spot is not None:
             return spot
     return next((file_spot(catalog) for catalog in client.catalogs if catalog.tag == tag), None)
+
+
+def place_of(client: Client, each: Stated) -> str:
+    """Where a claim stands, in words: its file and line, or the patterns of the client's files."""
+    if each.claim is None:
+        return ", ".join(pattern.files for pattern in client.patterns)
+    return f"{each.claim.file}:{each.claim.entries[0].value.line if each.claim.entries else 1}"

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Iterator
 from typing import NamedTuple
 
 from lemmar.report import Drawn, Page, Table, View, drawn_table, plain
-from lemmar.resolve.claims import Stated, stated
+from lemmar.resolve.claims import Stated, place_of, stated
 from lemmar.resolve.world import Client, World
 from lemmar.tags import Tag
 from lemmar.views.blocks import blocks
@@ -33,7 +33,7 @@ class _Column(NamedTuple):
 def view(world: World) -> View:
     """How each place of each client names each locale."""
     places = [(client, each) for client in world.clients for each in stated(world, client)]
-    columns = [_Column(number, client, each, _place(client, each)) for number, (client, each) in enumerate(places, start=1)]
+    columns = [_Column(number, client, each, place_of(client, each)) for number, (client, each) in enumerate(places, start=1)]
     tags = _locales(world, columns)
     rows = [
         (column.client.name, column.stated.states, column.place, tag, column.stated.written.get(tag), column.differs(tag))
@@ -41,12 +41,6 @@ def view(world: World) -> View:
         for tag in tags
     ]
     return View(Table("claims", _COLUMNS, rows), lambda page: _draw(world, columns, tags, page))
-
-
-def _place(client: Client, each: Stated) -> str:
-    if each.claim is None:
-        return ", ".join(pattern.files for pattern in client.patterns)
-    return f"{each.claim.file}:{each.claim.entries[0].value.line if each.claim.entries else 1}"
 
 
 def _locales(world: World, columns: Iterable[_Column]) -> list[Tag]:
