@@ -20,30 +20,10 @@ from lemmar.tags import Tag
 from lemmar.trees import File
 
 LOCALES = tuple(
-    map(
-        Tag,
-        [
-            "en",
-            "de",
-            "de-AT",
-            "fr",
-            "it",
-            "es",
-            "pt-BR",
-            "pl",
-            "cs",
-            "sv",
-            "nl",
-            "tr",
-            "ru",
-            "uk",
-            "ar",
-            "he",
-            "ja",
-            "ko",
-            "zh-Hans",
-            "zh-Hant",
-        ],
+    Tag(tag)
+    for tag in (
+        *("en", "de", "de-AT", "fr", "it", "es", "pt-BR", "pl", "cs", "sv"),
+        *("nl", "tr", "ru", "uk", "ar", "he", "ja", "ko", "zh-Hans", "zh-Hant"),
     )
 )
 RULES = ("message.missing", "message.argument-lost", "message.same-as-source", "message.plural-missing", "catalog.damaged", "roster.split")

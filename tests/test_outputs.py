@@ -6,6 +6,7 @@ import csv
 import io
 import json
 import re
+import sys
 from collections import Counter
 from pathlib import Path
 from typing import Any
@@ -301,3 +302,51 @@ def test_several_outputs_of_one_run(several: Repo) -> None:
     assert "was read for this" in ran.err
     ran = several.run("audit", "--also", "csv")
     assert "is not of the form NAME=FILE" in ran.err
+
+
+# ---------------------------------------------------------------------------------------------------------------- figures
+
+
+def test_figures_are_pictures_that_stay_the_same(several: Repo) -> None:
+    for command in (["grid"], ["landing", "de-CH", "fr"]):
+        for name in ("a.svg", "b.svg", "a.png", "b.PNG"):
+            ran = several.run(*command, "-o", name)
+            assert (ran.code, ran.out, ran.err) == (0, "", "")
+        first, second = ((several.root / f"{name}.svg").read_bytes() for name in "ab")
+        assert first == second
+        assert (several.root / "a.png").read_bytes() == (several.root / "b.PNG").read_bytes()
+        assert (several.root / "a.png").read_bytes().startswith(b"\x89PNG")
+        words = [text.strip() for text in etree.fromstring(first).itertext() if text.strip()]
+        assert "app" in words
+        assert (
+            {"en", "83 %"} <= set(words)
+            if command == ["grid"]
+            else {"de-CH", "en (default)"} <= set(words)
+        )
+    assert "leave --by" in several.run("grid", "--by", "part", "-o", "x.svg").err
+    assert "leave --explain" in several.run("landing", "de", "--explain", "-o", "x.png").err
+
+
+def test_names_do_nothing_in_a_figure(several: Repo) -> None:
+    text = (
+        (several.root / "lemmar.toml")
+        .read_text()
+        .replace('name = "app"', 'name = "$\\\\frac{<b>&\\u202e$"')
+    )
+    several.write({"lemmar.toml": text})
+    assert several.run("grid", "-o", "x.svg").code == 0
+    words = [
+        text.strip() for text in etree.fromstring((several.root / "x.svg").read_bytes()).itertext()
+    ]
+    assert "$\\frac{<b>&\\u202e$" in words
+
+
+def test_without_the_library_a_figure_is_refused_in_one_sentence(
+    several: Repo, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setitem(sys.modules, "matplotlib", None)
+    ran = several.run("grid", "-o", "x.svg")
+    assert (ran.code, ran.err) == (
+        2,
+        "lemmar: a figure needs a library that is not installed; pip install 'lemmar[figures]'\n",
+    )

@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING, Any
 import pytest
 
 from lemmar.findings import Answer
-from lemmar.report.html import heat
+from lemmar.report import heat
 from tests.conftest import Repo, charter
 from tests.test_gate import OWN, SPLIT
 from tests.test_outputs import HOSTILE, WAIVER
@@ -45,18 +45,24 @@ def browser() -> Iterator[Chrome]:
     found.quit()
 
 
+def said(browser: Chrome, log: str) -> list[Any]:
+    """What a log of the browser has, which is then empty."""
+    found: list[Any] = browser.get_log(log)  # type: ignore[no-untyped-call]
+    return found
+
+
 def opened(browser: Chrome, page: Path, width: int = 1280, height: int = 800) -> None:
     """Opens *page*; fails where it says anything on the console or asks for anything but itself."""
     metrics = {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False}
     browser.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
-    browser.get_log("performance"), browser.get_log("browser")
+    said(browser, "performance"), said(browser, "browser")
     browser.get(page.as_uri())
     quiet(browser, page)
 
 
 def quiet(browser: Chrome, page: Path) -> None:
-    assert browser.get_log("browser") == []
-    for entry in browser.get_log("performance"):
+    assert said(browser, "browser") == []
+    for entry in said(browser, "performance"):
         message = json.loads(entry["message"])["message"]
         if message["method"] == "Network.requestWillBeSent":
             assert message["params"]["request"]["url"] == page.as_uri()
@@ -316,7 +322,7 @@ def test_nothing_that_comes_from_files_does_anything(browser: Chrome, repo: Repo
         "const x = document.createElement('script'); x.textContent = 'window.pwned = 2'; document.body.append(x)",
     )
     assert run(browser, "return window.pwned") is None  # the page's own policy forbids it
-    assert "Content Security Policy" in browser.get_log("browser")[0]["message"]
+    assert "Content Security Policy" in said(browser, "browser")[0]["message"]
 
 
 def test_the_warmer_the_less(repo: Repo) -> None:

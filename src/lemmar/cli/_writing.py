@@ -30,9 +30,9 @@ def write(pieces: Iterable[str], target: Path | None) -> None:
     sys.stdout.flush()
 
 
-def write_file(pieces: Iterable[str], target: Path) -> None:
-    """Writes the *pieces* to a new file beside *target* and puts it in its place; through a link, or into what is no regular file, as a shell's
-    ``>`` would.
+def write_file(pieces: Iterable[str | bytes], target: Path) -> None:
+    """Writes the *pieces*, texts as UTF-8, to a new file beside *target* and puts it in its place; through a link, or into what is no regular
+    file, as a shell's ``>`` would.
 
     Raises:
         TreeError: it cannot be written.
@@ -43,18 +43,16 @@ def write_file(pieces: Iterable[str], target: Path) -> None:
         raise UsageError(f"{target} was read for this; choose another file, or say --onto-input to write over it")
     if target.is_symlink() or (facts is not None and not stat.S_ISREG(facts.st_mode)):
         try:
-            with target.open("w", encoding="utf-8", newline="\n", errors="backslashreplace") as stream:
-                stream.writelines(pieces)
+            with target.open("wb") as stream:
+                stream.writelines(map(_bytes, pieces))
         except OSError as error:
             raise TreeError(f"{target} cannot be written: {error.strerror or error}; choose another file") from error
         return
     temporary = None
     try:
-        with tempfile.NamedTemporaryFile(
-            "w", encoding="utf-8", newline="\n", dir=target.parent, prefix=f".{target.name}.", delete=False, errors="backslashreplace"
-        ) as stream:
+        with tempfile.NamedTemporaryFile("wb", dir=target.parent, prefix=f".{target.name}.", delete=False) as stream:
             temporary = stream.name
-            stream.writelines(pieces)
+            stream.writelines(map(_bytes, pieces))
         os.chmod(temporary, 0o666 & ~_umask())
         os.replace(temporary, target)
     except OSError as error:
@@ -85,6 +83,10 @@ def replaced(path: Path, before: bytes, after: bytes) -> bool:
             Path(temporary).unlink(missing_ok=True)
         raise TreeError(f"{path} cannot be written: {error.strerror or error}") from error
     return True
+
+
+def _bytes(piece: str | bytes) -> bytes:
+    return piece if isinstance(piece, bytes) else piece.encode("utf-8", "backslashreplace")
 
 
 def _facts(target: Path) -> os.stat_result | None:

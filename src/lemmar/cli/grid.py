@@ -8,6 +8,7 @@ import click
 
 from lemmar.cli import _options
 from lemmar.cli._exits import Exit
+from lemmar.errors import UsageError
 
 
 @click.command(short_help="Show clients × locales: the share of texts that users read in their language.")
@@ -19,12 +20,19 @@ from lemmar.cli._exits import Exit
 def command(by: str | None, by_claims: bool, charter_path: Path | None, form: str, target: Path | None) -> int:
     """Show for each client and locale what share of the texts users read in their own language, and what they see for the rest.
 
-    With --claims: locales down, each client's claims across, and where they differ.
+    With --claims: locales down, each client's claims across, and where they differ. With -o grid.svg, or .png: as a figure.
     """
     from lemmar.cli._running import world_of
     from lemmar.cli._showing import show
+    from lemmar.cli._writing import write_file
+    from lemmar.figures import is_figure, of_grid, picture
     from lemmar.views import claims, grid
 
+    if is_figure(target) and (by is not None or by_claims or form != "text"):
+        raise UsageError("the figure is of the grid itself; leave --by, --claims and --format out, or name another --output")
     world = world_of(charter_path)
+    if target is not None and is_figure(target):
+        write_file([picture(of_grid(world), target.suffix)], target)
+        return Exit.CLEAR
     show(claims.view(world) if by_claims else grid.by_part(world) if by == "part" else grid.view(world), form, target)
     return Exit.CLEAR

@@ -23,15 +23,22 @@ def command(
 ) -> int:
     """Show which locale each client answers each REQUEST with: a tag, or a list as browsers send it (uk-UA,ru;q=0.5).
 
-    Without REQUEST, the requests of the charter's [audience].
+    Without REQUEST, the requests of the charter's [audience]. With -o landing.svg, or .png: as a figure.
     """
     from lemmar.cli._running import chosen, world_of
     from lemmar.cli._showing import show
+    from lemmar.cli._writing import write_file
+    from lemmar.figures import is_figure, of_landings, picture
     from lemmar.views import landings
 
     world = world_of(charter_path)
     asked = requests or tuple(world.charter.audience)
     if not asked:
         raise UsageError("no request was named, and the charter has no [audience]; name one, such as de-CH")
+    if target is not None and is_figure(target):
+        if explain or form != "text":
+            raise UsageError("the figure is of the table of landings; leave --explain and --format out, or name another --output")
+        write_file([picture(of_landings(world, chosen(world, clients), asked), target.suffix)], target)
+        return Exit.CLEAR
     show(landings.view(world, chosen(world, clients), asked, explain), form, target)
     return Exit.CLEAR

@@ -11,6 +11,7 @@ from lemmar.registry import Folder
 from lemmar.report._drawing import Drawn, Page, indented, joined, plain
 from lemmar.report._drawing import table as drawn_table
 from lemmar.report._output import Anew, Output, Shown, Table, View
+from lemmar.report._shares import heat, percent
 
 _FOLDER: Folder[Output] = Folder(__name__, __path__, "OUTPUT")
 load = _FOLDER.load
@@ -41,8 +42,10 @@ __all__ = [
     "drawn_table",
     "for_findings",
     "for_tables",
+    "heat",
     "indented",
     "joined",
     "load",
+    "percent",
     "plain",
 ]

@@ -20,7 +20,7 @@ from lemmar.report._cells import json_of
 from lemmar.report._counting import counts, standing
 from lemmar.report._drawing import Page
 from lemmar.report._output import Output, Shown
-from lemmar.report.markdown import share
+from lemmar.report._shares import heat, share
 from lemmar.text import BIDI_CONTROLS, visible
 from lemmar.words import counted
 
@@ -75,14 +75,6 @@ def _counted(found: dict[str, int]) -> list[tuple[str, str, str]]:
     """The counts that are shown: of what counts as what, the number, and the word for so many."""
     severities = [(name, f"{found[name]:,}", name if found[name] == 1 else f"{name}s") for name in reversed(SEVERITIES)]
     return severities + [(name, f"{found[name]:,}", name) for name in ("waived", "known") if found[name]]
-
-
-def heat(answer: Answer) -> int:
-    """How warm a cell is: 7 where all is complete, 0 where next to nothing is."""
-    if answer.is_complete:
-        return 7
-    part = answer.complete / answer.messages
-    return next(step for step, bound in enumerate((0.1, 0.3, 0.5, 0.7, 0.85, 0.95, 1.1)) if part < bound)
 
 
 def _summary(verdict: Verdict) -> str:

@@ -13,6 +13,7 @@ from lemmar.report._cells import flat
 from lemmar.report._counting import counts, standing
 from lemmar.report._drawing import Page
 from lemmar.report._output import Output, Shown, View
+from lemmar.report._shares import share
 from lemmar.report._verdict import Entry, entries, others
 from lemmar.text import visible
 from lemmar.words import counted
@@ -98,14 +99,6 @@ def _grid(verdict: Verdict, clients: tuple[Outcome, ...] | list[Outcome], locale
     yield f"| --- | {' | '.join('---:' for _ in locales)} |\n"
     for client in clients:
         yield _row((client.name, *(share(client, locale) for locale in locales)))
-
-
-def share(client: Outcome, locale: Any) -> str:
-    """How much of a client is complete in a locale, in whole percent: 100 only where all is; a dash where the client has not the locale."""
-    answer = client.answers.get(locale)
-    if answer is None:
-        return "–"
-    return "100 %" if answer.is_complete else f"{min(99, 100 * answer.complete // answer.messages)} %"
 
 
 def _by_rule(found: list[Entry]) -> dict[str, list[Entry]]:
