@@ -15,7 +15,7 @@ from pathlib import Path
 
 import monorepo
 from lemmar import rules
-from lemmar.audit import world_of_charter
+from lemmar.auditing import world_of_charter
 from lemmar.charter import read as read_charter
 from lemmar.resolve.world import World
 from lemmar.rules.likeness import misplaced

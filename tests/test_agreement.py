@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from lemmar import rules
-from lemmar.audit import audit, world_of_charter
+from lemmar.auditing import audit, world_of_charter
 from lemmar.charter.reading import ReadCharter, parse
 from lemmar.lookups import names as lookup_names
 from lemmar.resolve.chains import chains

@@ -378,7 +378,7 @@ def test_help_loads_no_parser_and_no_drawing() -> None:
         "pathspec",
         "lemmar.rules",
         "lemmar.formats",
-        "lemmar.audit",
+        "lemmar.auditing",
     ):
         assert f"'{heavy}'" not in loaded, heavy
     assert "audit" in done.stdout

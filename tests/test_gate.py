@@ -486,3 +486,28 @@ def test_a_sheet_of_paths(tmp_path: Path) -> None:
         ("a b/", ("@d",)),
         ("bare", ()),
     )
+
+
+def test_from_python_it_is_one_call(old: Repo, monkeypatch: pytest.MonkeyPatch) -> None:
+    from lemmar import audit
+    from lemmar.errors import CharterError, TreeError
+
+    monkeypatch.chdir(old.root)
+    found = audit("lemmar.toml")
+    assert (found.verdict, [finding.fingerprint for finding in found.findings]) == (
+        "hold",
+        list(prints(old).values()),
+    )
+    assert (
+        audit(old.root / "lemmar.toml", today="2026-11-25")
+        == found
+        == audit(at="v1")
+        == audit("v1:lemmar.toml")
+    )
+    old.write({"lemmar.toml": charter(more=GATES)})
+    assert audit(gate="merge").verdict == "clear"
+    old.write({"lemmar.toml": "nonsense"})
+    with pytest.raises(CharterError):
+        audit()
+    with pytest.raises(TreeError, match="cannot be read"):
+        audit("nowhere.toml")

@@ -1,3 +1,46 @@
-"""Lemmar proves before a release that every client of a monorepo speaks the same locales, whole and intact."""
+"""Lemmar proves before a release that every client of a monorepo speaks the same locales, whole and intact.
 
+From Python, all of it is one call::
+
+    from lemmar import audit
+
+    found = audit("lemmar.toml")
+    print(found.verdict, len(found.findings))
+
+What comes back is a `lemmar.findings.Verdict`; what goes wrong is a `lemmar.errors.LemmarError`.
+"""
+
+from __future__ import annotations
+
+TYPE_CHECKING = False
+if TYPE_CHECKING:
+    from pathlib import Path
+
+    from lemmar.findings import Verdict
+
+__all__ = ["__version__", "audit"]
 __version__ = "0.1.0"
+
+
+def audit(charter: str | Path | None = None, *, at: str | None = None, gate: str | None = None, today: str | None = None) -> Verdict:
+    """Checks the monorepo of a *charter*, as ``lemmar audit`` does, and keeps nothing.
+
+    *charter* is a path or ``REVISION:PATH``, by default the ``lemmar.toml`` here or in the nearest folder above; *at* is a git revision that is
+    looked at instead of the files on disk, *gate* one of the charter's gates, *today* an ISO 8601 date, by default the day in UTC.
+
+    Raises:
+        TreeError: the charter, the revision or the repository is not there.
+        CharterError: the charter has mistakes.
+        UsageError: what was asked does not go together.
+        IncompleteError: nothing could be audited.
+    """
+    from pathlib import Path
+
+    from lemmar.auditing import audit as audited
+    from lemmar.charter.reading import parsed
+    from lemmar.origins import origin
+    from lemmar.rules import all_rules
+
+    where = origin(None if charter is None else Path(charter), at, Path.cwd())
+    read = parsed(where.file._replace(gate=gate), tuple(all_rules()))
+    return audited(read, where.tree(), today)

@@ -164,6 +164,11 @@ class Verdict(Struct, frozen=True):
         return "hold" if self.hold else "incomplete" if self.unfinished else "clear"
 
     @property
+    def verdict(self) -> Literal["clear", "hold"]:
+        """``clear`` (ship) or ``hold``; the latter also where not everything could be looked at."""
+        return "clear" if self.word == "clear" else "hold"
+
+    @property
     def exit_code(self) -> int:
         """What the program ends with: 0 clear, 1 hold, 3 where not everything could be looked at, or what holds may depend on the machine."""
         return 3 if self.unsure else {"hold": 1, "incomplete": 3}.get(self.word, 0)

@@ -38,7 +38,7 @@ def audited(file: CharterFile, tree: KnownTree, day: str, parsed: Callable[[], R
     """The verdict of the *day* (ISO 8601) on the monorepo *tree* that the charter in *file* speaks of, which is *parsed* where that is needed.
 
     Raises:
-        CharterError, UsageError, IncompleteError: as `lemmar.audit.audit`.
+        CharterError, UsageError, IncompleteError: as `lemmar.auditing.audit`.
     """
     with how.times.of("remember"):
         memory = Memory(how.cache, tree, file)
@@ -47,7 +47,7 @@ def audited(file: CharterFile, tree: KnownTree, day: str, parsed: Callable[[], R
 
 
 def _anew(read: ReadCharter, tree: KnownTree, file: CharterFile, day: str, memory: Memory, how: How) -> Verdict:
-    from lemmar.audit import concluded, held_by
+    from lemmar.auditing import concluded, held_by
     from lemmar.inventory.contents import Spot
     from lemmar.judging import Judge, Judged, Judging
     from lemmar.owners import Lines, Owners, ownership

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from pathlib import Path
 
-from lemmar.audit import world_of_charter
+from lemmar.auditing import world_of_charter
 from lemmar.charter.reading import ReadCharter, parsed
 from lemmar.charterfile import CharterFile
 from lemmar.cli._options import origin

@@ -23,7 +23,7 @@ def command(sound: bool, folder: Path) -> int:
 
     Exits 0 if that worked, whatever the verdict.
     """
-    from lemmar.audit import audit, world_of_charter
+    from lemmar.auditing import audit, world_of_charter
     from lemmar.cli._running import charter_of
     from lemmar.cli._showing import page_for
     from lemmar.cli._writing import remark, write

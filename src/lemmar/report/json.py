@@ -125,7 +125,7 @@ def findings(verdict: Verdict, _shown: Shown, _page: Page) -> Iterator[str]:
     ]
     out = AuditOut(
         "lemmar.audit/1",
-        "clear" if verdict.word == "clear" else "hold",
+        verdict.verdict,
         not verdict.unfinished,
         list(verdict.unfinished),
         verdict.since,
