@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import pytest
 
-from lemmar.demo import monorepo_files
+from lemmar.demo import RELEASES, monorepo_files
 from lemmar.demo.faults import PLANTED, Fault
 
 from .conftest import Repo
+from .test_revisions import git
 
 
 def subjects(repo: Repo) -> list[tuple[str | None, ...]]:
@@ -67,3 +68,27 @@ def test_the_command(repo: Repo) -> None:
         2,
         "lemmar: tarnhut is not empty; choose another folder with --into\n",
     )
+
+
+def test_a_history_of_six_releases(repo: Repo) -> None:
+    ran = repo.run("demo", "--history", "--into", "huts")
+    assert ran.code == 0, ran.err
+    huts = Repo(repo.root / "huts")
+    rows = [line.split() for line in ran.out.partition("release   errors")[2].splitlines()[1:7]]
+    assert [row[0] for row in rows] == [release.tag for release in RELEASES]
+    assert rows[0] == ["2026.1", "0", "0", "0", "clear"]
+    assert {row[-1] for row in rows[1:]} == {"hold"}
+    errors = [int(row[1]) for row in rows]
+    assert errors[1] < errors[2] and errors[-1] < max(errors)  # worse, and better again
+    assert huts.audit("--at", "2026.6") == huts.audit()
+    since = huts.audit("--since", "2026.5")
+    assert since["verdict"] == "hold" and since["gone"] and since["counts"]["known"]
+    again = repo.run("demo", "--history", "--into", "again")
+    assert again.code == 0
+    names = [git(repo.root / name, "rev-parse", "HEAD") for name in ("huts", "again")]
+    assert names[0] == names[1]
+    assert (
+        "leave --sound or --history out"
+        in repo.run("demo", "--history", "--sound", "--into", "x").err
+    )
+    assert "is not empty" in repo.run("demo", "--history", "--into", "huts").err

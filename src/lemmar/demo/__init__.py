@@ -1,5 +1,6 @@
 """The demo: the monorepo of Tarnhut, which lets bunks in a chain of mountain huts. All of it is made up."""
 
+from lemmar.demo.history import RELEASES, write_history
 from lemmar.demo.monorepo import monorepo_files, write_monorepo
 
-__all__ = ["monorepo_files", "write_monorepo"]
+__all__ = ["RELEASES", "monorepo_files", "write_history", "write_monorepo"]

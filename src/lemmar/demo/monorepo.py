@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from importlib import resources
 from pathlib import Path
 from tempfile import TemporaryDirectory
@@ -28,15 +29,14 @@ def monorepo_files(sound: bool) -> dict[str, str]:
     return files
 
 
-def write_monorepo(folder: Path, sound: bool) -> int:
-    """Writes the monorepo into *folder*, which must be empty or not be there; gives how many files were written.
+def write_monorepo(folder: Path, files: Mapping[str, str]) -> int:
+    """Writes the *files* of the monorepo into *folder*, which must be empty or not be there; gives how many files were written.
 
     Each file is whole or not there, whenever it is stopped; the charter comes last, so that what is not whole has none.
 
     Raises:
         TreeError: the folder holds something, or cannot be written.
     """
-    files = monorepo_files(sound)
     try:
         if folder.exists() and (not folder.is_dir() or any(folder.iterdir())):
             raise TreeError(f"{folder} is not empty; choose another folder with --into")
