@@ -32,11 +32,11 @@ RELEASES = (
 
 
 def files_of(release: int) -> dict[str, str]:
-    """The files of a release, 0 the first, which is sound: each mistake comes with a later one, and is mended two to four after that."""
+    """The files of a release, 0 the first, which is sound: each mistake comes with a later one, and is mended one to three after that."""
     files = monorepo_files(sound=True)
     for number, fault in enumerate(PLANTED):
-        came = 1 + number % (len(RELEASES) - 1)
-        if came <= release < came + 2 + number % 3:
+        came = len(RELEASES) - 1 if number % 11 == 3 else 1 + number % (len(RELEASES) - 2)
+        if came <= release < came + 1 + number % 3:
             fault.plant(files)
     return files
 
