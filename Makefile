@@ -4,7 +4,7 @@ VENV := .venv
 RUN := $(VENV)/bin
 READY := $(VENV)/.ready
 
-.PHONY: demo test check lint fuzz faults bench screenshots figure docs clean
+.PHONY: demo test check lint fuzz faults bench screenshots figure docs man clean
 
 demo: $(READY)
 	@rm -rf build/tarnhut
@@ -34,6 +34,9 @@ figure: $(READY)
 
 docs: $(READY)
 	$(RUN)/python tools/make_docs.py
+
+man: $(READY)
+	$(RUN)/python tools/make_man.py
 
 bench: $(READY)
 	$(RUN)/python benchmarks/run.py

@@ -676,3 +676,32 @@ def test_texts_that_run_to_the_left_stand_last_in_their_row(repo: Repo) -> None:
     assert ran.out.splitlines()[1].split() == ["place", "key", "comment", "text"]
     assert ran.out.splitlines()[3].endswith("On the door   كوخ")
     assert repo.run("read", "de.strings").out.splitlines()[1].split()[-2:] == ["text", "comment"]
+
+
+@pytest.mark.parametrize(
+    ("words", "expected"),
+    [
+        ("lemmar wai", ["waive"]),
+        ("lemmar rules message.miss", ["message.missing"]),
+        ("lemmar audit --rule waiver.e", ["waiver.expired"]),
+        ("lemmar audit --client a", ["app"]),
+        ("lemmar audit --locale d", ["de"]),
+        ("lemmar audit --format s", ["sarif"]),
+        ("lemmar audit --gate m", ["merge"]),
+        ("lemmar client a", ["app"]),
+        ("lemmar peek hu", ["hut"]),
+        ("lemmar chain d", ["de"]),
+        ("lemmar landing de", ["de-CH"]),
+        ("lemmar audit --charter nowhere.toml --client a", []),
+    ],
+)
+def test_a_shell_completes_names(
+    repo: Repo, monkeypatch: pytest.MonkeyPatch, words: str, expected: list[str]
+) -> None:
+    more = '\n[audience]\nde-CH = "de"\n\n[gate.merge]\nfail-on = "never"\n'
+    repo.write(HELD | {"lemmar.toml": str(HELD["lemmar.toml"]) + more})
+    monkeypatch.setenv("_LEMMAR_COMPLETE", "bash_complete")
+    monkeypatch.setenv("COMP_WORDS", words)
+    monkeypatch.setenv("COMP_CWORD", str(len(words.split()) - 1))
+    ran = repo.run()
+    assert ([line.partition(",")[2] for line in ran.out.split()], ran.err) == (expected, "")

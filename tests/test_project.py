@@ -50,7 +50,7 @@ def test_every_picture_is_linked_from_the_readme() -> None:
 
 
 #: What other programs call, or a library.
-OUTSIDE = {"get_command", "get_metavar", "version", "lookup", "like"}
+OUTSIDE = {"get_command", "get_metavar", "shell_complete", "version", "lookup", "like"}
 REGISTERED = {"FORMAT", "SELECTOR", "SYNTAX", "LOOKUP", "LANGUAGES", "OUTPUT"}
 
 

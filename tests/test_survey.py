@@ -6,6 +6,7 @@ import csv
 import io
 import json
 import os
+import tomllib
 from collections.abc import Mapping
 from typing import Any
 
@@ -547,3 +548,37 @@ def test_broken_and_huge_files_neither_stop_it_nor_hide_the_rest(repo: Repo) -> 
     rows = list(csv.DictReader(io.StringIO(ran.out)))
     assert [row["where"] for row in rows if row["what"] == "catalog"] == ["locales/{locale}.json"]
     assert any(row["where"].startswith("site/tongues.ts") for row in rows)
+
+
+def test_a_charter_in_several_files_says_the_same(repo: Repo) -> None:
+    for root in ("clients/huts", "clients/lifts", "tools/desk"):
+        repo.write(
+            {
+                f"{root}/locales/en.json": '{"a": "A bunk"}',
+                f"{root}/locales/de.json": '{"a": "Koje", "b": "Alt"}',
+            }
+        )
+        repo.write({f"{root}/package.json": json.dumps({"name": root.rpartition("/")[2]})})
+    assert "give both" in repo.run("survey", "--split").err
+    assert repo.run("survey", "--write").code == 0
+    whole = repo.audit()
+    assert whole["findings"]
+    assert (repo.root / "lemmar.toml").read_text().startswith("#:schema ./lemmar.schema.json\n")
+    (repo.root / "lemmar.toml").unlink()
+    repo.write({"clients/huts/lemmar-client.toml": ""})
+    ran = repo.run("survey", "--write", "--split")
+    assert ran.code == 2 and "lemmar-client.toml already; it is never overwritten" in ran.err
+    (repo.root / "clients/huts/lemmar-client.toml").unlink()
+    ran = repo.run("survey", "--write", "--split")
+    assert (ran.code, "and 3 files that it includes" in ran.err) == (0, True)
+    charter = tomllib.loads((repo.root / "lemmar.toml").read_text())
+    assert charter["charter"]["include"] == [
+        "clients/*/lemmar-client.toml",
+        "tools/desk/lemmar-client.toml",
+    ]
+    assert "client" not in charter
+    split = repo.audit()
+    assert [finding["fingerprint"] for finding in split["findings"]] == [
+        finding["fingerprint"] for finding in whole["findings"]
+    ]
+    assert split["clients"] == whole["clients"]

@@ -100,7 +100,7 @@ def _code() -> int:
     READ.clear()
     gc.disable()  # a short life without cycles: collecting costs a fifth of an audit and frees nothing
     try:
-        code = int(program.main(standalone_mode=False) or 0)
+        code = int(program.main(prog_name="lemmar", standalone_mode=False) or 0)
         sys.stdout.flush()
     except (click.exceptions.Abort, KeyboardInterrupt):
         return Exit.INTERRUPTED

@@ -9,6 +9,8 @@ from typing import TYPE_CHECKING, Any, TypeVar
 import click
 
 if TYPE_CHECKING:
+    from click.shell_completion import CompletionItem
+
     from lemmar.origins import Origin
     from lemmar.trees import KnownTree
 
@@ -87,6 +89,12 @@ class _Forms(_Type):
     def convert(self, value: str, param: click.Parameter | None, ctx: click.Context | None) -> str:
         """The name, where there is such an output."""
         return click.Choice(self._names()).convert(value, param, ctx)
+
+    def shell_complete(self, ctx: click.Context, param: click.Parameter, incomplete: str) -> list[CompletionItem]:
+        """The names that begin so."""
+        from click.shell_completion import CompletionItem
+
+        return [CompletionItem(name) for name in self._names() if name.startswith(incomplete)]
 
     def get_metavar(self, param: click.Parameter, ctx: click.Context | None = None) -> str:
         """The names, as help shows them."""

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 import click
 
-from lemmar.cli import _options
+from lemmar.cli import _completing, _options
 from lemmar.cli._exits import Exit
 
 if TYPE_CHECKING:
@@ -21,23 +21,41 @@ if TYPE_CHECKING:
 @click.option(
     "--rule",
     "only",
+    shell_complete=_completing.rules,
     metavar="NAME",
     multiple=True,
     help="Show only findings of this rule or family (* matches); the verdict stays the same.",
 )
 @click.option(
-    "--client", "clients", metavar="NAME", multiple=True, help="Show only findings of this client (* matches); the verdict stays the same."
+    "--client",
+    "clients",
+    shell_complete=_completing.clients,
+    metavar="NAME",
+    multiple=True,
+    help="Show only findings of this client (* matches); the verdict stays the same.",
 )
 @click.option(
-    "--locale", "locales", metavar="TAG", multiple=True, help="Show only findings of this locale (* matches); the verdict stays the same."
+    "--locale",
+    "locales",
+    shell_complete=_completing.locales,
+    metavar="TAG",
+    multiple=True,
+    help="Show only findings of this locale (* matches); the verdict stays the same.",
 )
 @click.option(
     "--owner", "owners", metavar="NAME", multiple=True, help="Show only findings of this owner (* matches); the verdict stays the same."
 )
 @click.option(
-    "--ship", "shipped", metavar="NAME", multiple=True, help="Decide for this client alone (* matches), as it is released by itself."
+    "--ship",
+    "shipped",
+    shell_complete=_completing.clients,
+    metavar="NAME",
+    multiple=True,
+    help="Decide for this client alone (* matches), as it is released by itself.",
 )
-@click.option("--gate", metavar="NAME", help="Decide by this gate of the charter, [gate.NAME], instead of [gate].")
+@click.option(
+    "--gate", shell_complete=_completing.gates, metavar="NAME", help="Decide by this gate of the charter, [gate.NAME], instead of [gate]."
+)
 @click.option(
     "--since",
     metavar="WHAT",

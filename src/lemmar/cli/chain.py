@@ -6,13 +6,13 @@ from pathlib import Path
 
 import click
 
-from lemmar.cli import _options
+from lemmar.cli import _completing, _options
 from lemmar.cli._exits import Exit
 
 
 @click.command(short_help="Show which catalogs each client asks for a locale, in order.")
-@click.argument("locales", nargs=-1, metavar="LOCALE...")
-@click.option("--client", "clients", multiple=True, metavar="NAME", help="Only this client.")
+@click.argument("locales", shell_complete=_completing.locales, nargs=-1, metavar="LOCALE...")
+@click.option("--client", "clients", shell_complete=_completing.clients, multiple=True, metavar="NAME", help="Only this client.")
 @_options.charter
 @_options.output_of_tables
 @_options.loudness

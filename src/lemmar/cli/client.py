@@ -6,12 +6,12 @@ from pathlib import Path
 
 import click
 
-from lemmar.cli import _options
+from lemmar.cli import _completing, _options
 from lemmar.cli._exits import Exit
 
 
 @click.command(short_help="Show what is known about a client, and from where.")
-@click.argument("name", required=False)
+@click.argument("name", shell_complete=_completing.clients, required=False)
 @_options.charter
 @_options.output_of_tables
 @_options.loudness

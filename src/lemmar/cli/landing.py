@@ -6,14 +6,14 @@ from pathlib import Path
 
 import click
 
-from lemmar.cli import _options
+from lemmar.cli import _completing, _options
 from lemmar.cli._exits import Exit
 from lemmar.errors import UsageError
 
 
 @click.command(short_help="Show which locale each client answers a request with, and why.")
-@click.argument("requests", nargs=-1, metavar="REQUEST...")
-@click.option("--client", "clients", multiple=True, metavar="NAME", help="Only this client.")
+@click.argument("requests", shell_complete=_completing.requests, nargs=-1, metavar="REQUEST...")
+@click.option("--client", "clients", shell_complete=_completing.clients, multiple=True, metavar="NAME", help="Only this client.")
 @click.option("--explain", is_flag=True, help="Explain each step in words.")
 @_options.charter
 @_options.output_of_tables

@@ -6,16 +6,18 @@ from pathlib import Path
 
 import click
 
-from lemmar.cli import _options
+from lemmar.cli import _completing, _options
 from lemmar.cli._exits import Exit
 from lemmar.errors import UsageError
 
 
 @click.command(short_help="Show what users see for a message, per client and locale.")
-@click.argument("key", required=False)
+@click.argument("key", shell_complete=_completing.keys, required=False)
 @click.option("--text", "words", metavar="WORDS", help="Find the message by its text in any locale, not by its key.")
-@click.option("--client", "clients", multiple=True, metavar="NAME", help="Only this client.")
-@click.option("--locale", "locales", multiple=True, metavar="TAG", help="Only this locale of the roster.")
+@click.option("--client", "clients", shell_complete=_completing.clients, multiple=True, metavar="NAME", help="Only this client.")
+@click.option(
+    "--locale", "locales", shell_complete=_completing.locales, multiple=True, metavar="TAG", help="Only this locale of the roster."
+)
 @click.option("--part", metavar="NAME", help="Only this part.")
 @_options.charter
 @_options.output_of_tables

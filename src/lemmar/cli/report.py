@@ -6,13 +6,15 @@ from pathlib import Path
 
 import click
 
-from lemmar.cli import _options
+from lemmar.cli import _completing, _options
 from lemmar.cli.audit import command as audit
 
 
 @click.command(short_help="Write the verdict as a page for a browser.")
 @click.argument("page", type=_options.PathName(path_type=Path, dir_okay=False), metavar="FILE")
-@click.option("--gate", metavar="NAME", help="Decide by this gate of the charter, [gate.NAME], instead of [gate].")
+@click.option(
+    "--gate", shell_complete=_completing.gates, metavar="NAME", help="Decide by this gate of the charter, [gate.NAME], instead of [gate]."
+)
 @click.option("--since", metavar="WHAT", help="Show what is new since a git revision, a folder, or the JSON of an earlier audit.")
 @_options.charter
 @_options.cache

@@ -6,14 +6,14 @@ from pathlib import Path
 
 import click
 
-from lemmar.cli import _options
+from lemmar.cli import _completing, _options
 from lemmar.cli._exits import Exit
 from lemmar.errors import UsageError
 from lemmar.words import nearest
 
 
 @click.command(short_help="List the rules, or explain one.")
-@click.argument("name", required=False)
+@click.argument("name", shell_complete=_completing.rules, required=False)
 @_options.output_of_tables
 @_options.loudness
 def command(name: str | None, form: str, target: Path | None) -> int:

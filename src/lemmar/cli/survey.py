@@ -17,12 +17,15 @@ from lemmar.errors import IncompleteError, TreeError, UsageError
 @click.option(
     "--write", "write_it", is_flag=True, help="Write the charter as lemmar.toml into FOLDER; an existing one is never overwritten."
 )
+@click.option(
+    "--split", "split_it", is_flag=True, help="With --write: each client's own tables into its folder, in files that lemmar.toml includes."
+)
 @click.option("--check", "check_it", is_flag=True, help="Exit 1 if the charter lacks something, or one of its claims is gone.")
 @_options.at
 @_options.cache
 @_options.output_of_tables
 @_options.loudness
-def command(folder: Path | None, write_it: bool, check_it: bool, form: str, target: Path | None) -> int:
+def command(folder: Path | None, write_it: bool, split_it: bool, check_it: bool, form: str, target: Path | None) -> int:
     """Find the clients, catalogs and claims in FOLDER (default: here), each with its evidence, and list what could not be decided.
 
     If there is a charter, say what it lacks. Nothing that is found is run.
@@ -38,10 +41,12 @@ def command(folder: Path | None, write_it: bool, check_it: bool, form: str, targ
     from lemmar.inventory.readings import Readings
     from lemmar.survey.settling import draw_up
     from lemmar.survey.unknown import news
-    from lemmar.survey.writing import charter_text
+    from lemmar.survey.writing import charter_text, charter_texts
     from lemmar.views import survey as views
 
     root = folder or here()
+    if split_it and not write_it:
+        raise UsageError("--split says how --write writes; give both")
     if not os.path.isdir(root):
         raise TreeError(f"{root} is not a folder; name the monorepo's root")
     present, tree = root / FILE_NAME, _options.tree_of(root)
@@ -71,6 +76,12 @@ def command(folder: Path | None, write_it: bool, check_it: bool, form: str, targ
         raise TreeError(f"no catalog was found in {root}; go to the monorepo's root, or try 'lemmar read' on a file that should be one")
     show(views.view(draft, written=write_it), form, target)
     if write_it:
-        write([charter_text(draft)], present)
-        remark(f"wrote {present}; review it, then run: lemmar audit")
+        texts = charter_texts(draft, FILE_NAME) if split_it else {FILE_NAME: charter_text(draft)}
+        there = [name for name in texts if os.path.lexists(root / name)]
+        if there:
+            raise TreeError(f"there is a file {root / there[0]} already; it is never overwritten: move it away, and run the survey again")
+        for name in sorted(texts, key=lambda name: name == FILE_NAME):  # the charter last: what is not whole has none
+            write([texts[name]], root / name)
+        others = f" and {len(texts) - 1} files that it includes" if len(texts) > 1 else ""
+        remark(f"wrote {present}{others}; review it, then run: lemmar audit")
     return Exit.INCOMPLETE if draft.unfinished else Exit.CLEAR

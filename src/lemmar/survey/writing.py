@@ -16,12 +16,46 @@ _WIDTH = 120
 _UNSEEN = expression("[\x7f-\x9f\u2028\u2029\ufeff" + BIDI_CONTROLS + "]")
 
 
+#: The file of a client's own tables, in its folder.
+CLIENT_FILE = "lemmar-client.toml"
+_SCHEMA = "lemmar.schema.json"
+
+
 def charter_text(draft: Draft) -> str:
     """The whole of a ``lemmar.toml`` for *draft*."""
-    return "\n".join(_lines(draft)) + "\n"
+    return "\n".join([*_head(draft, ()), *_clients(draft.clients)]) + "\n"
 
 
-def _lines(draft: Draft) -> Iterator[str]:
+def charter_texts(draft: Draft, charter: str) -> dict[str, str]:
+    """The same in several files: the *charter* itself, under that name, and in the folder of each client one that it includes."""
+    by_root: dict[str, list[DraftClient]] = {}
+    for client in draft.clients:
+        by_root.setdefault(client.root, []).append(client)
+    own = by_root.pop(".", [])
+    texts = {charter: "\n".join([*_head(draft, _includes(by_root)), *_clients(own)]) + "\n"}
+    for root, clients in by_root.items():
+        lines = [
+            f"# What {', '.join(client.name for client in clients)} has; the roster, the chains and the gate are in {charter}, which includes this."
+        ]
+        texts[f"{root}/{CLIENT_FILE}"] = "\n".join([*lines, *_clients(client._replace(root=".") for client in clients)]) + "\n"
+    return texts
+
+
+def _includes(roots: Iterable[str]) -> list[str]:
+    """The patterns of the clients' files: one for all that lie side by side."""
+    beside: dict[str, list[str]] = {}
+    for root in roots:
+        beside.setdefault(root.rpartition("/")[0], []).append(root)
+    return [
+        f"{above}/*/{CLIENT_FILE}" if above and len(those) > 1 else f"{root}/{CLIENT_FILE}"
+        for above, those in beside.items()
+        for root in (those[:1] if above and len(those) > 1 else those)
+    ]
+
+
+def _head(draft: Draft, includes: Sequence[str]) -> Iterator[str]:
+    yield f"#:schema ./{_SCHEMA}"
+    yield f"# For editors that check and complete by the line above: lemmar charter --schema -o {_SCHEMA}"
     yield "# Drafted by `lemmar survey` from what the clients contain. Change it to what the team has agreed."
     if any(True for _ in draft.every_question()):
         yield "# Lines that begin with '# ?' are questions: decide, then delete them."
@@ -32,6 +66,8 @@ def _lines(draft: Draft) -> Iterator[str]:
     yield "[charter]"
     yield "version = 1"
     yield f"source  = {_value(draft.source)}"
+    if includes:
+        yield from _listed("include", includes)
     if draft.aside:
         yield "ignore  = ["
         yield from (f"  {_value(aside.pattern)},  # {visible(aside.reason)}" for aside in draft.aside)
@@ -70,7 +106,10 @@ def _lines(draft: Draft) -> Iterator[str]:
         yield from (f"# {visible(example)}" for example in syntax.examples)
         yield f"[syntax.{syntax.name}]"
         yield f"placeholder = {_expression(syntax.placeholder)}"
-    for client in draft.clients:
+
+
+def _clients(clients: Iterable[DraftClient]) -> Iterator[str]:
+    for client in clients:
         yield ""
         yield from _client(client)
 
