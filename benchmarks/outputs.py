@@ -124,16 +124,21 @@ return times;
 """
 
 
+def page(number: int) -> str:
+    """The report of so many findings."""
+    make = report.load("html").findings
+    assert make is not None
+    return "".join(make(verdict(number), Shown(), Page()))
+
+
 def main(say: Callable[[str], Any] = print) -> None:
     """Prints the figures."""
     for form, (share, size) in ratios(times=3).items():
         say(f"{form:10} {share:5.2f} × json  {size / 2**20:6.2f} MiB")
-    page = Path(sys.argv[1] if len(sys.argv) > 1 else "build/fifty-thousand.html")
-    page.parent.mkdir(exist_ok=True)
-    make = report.load("html").findings
-    assert make is not None
-    page.write_text("".join(make(verdict(50_000), Shown(), Page())), "utf-8")
-    say(json.dumps(in_browser(page.resolve())))
+    file = Path(sys.argv[1] if len(sys.argv) > 1 else "build/fifty-thousand.html")
+    file.parent.mkdir(exist_ok=True)
+    file.write_text(page(50_000), "utf-8")
+    say(json.dumps(in_browser(file.resolve())))
 
 
 if __name__ == "__main__":

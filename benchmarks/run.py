@@ -18,6 +18,7 @@ sys.path.insert(0, str(HERE))
 
 import mixed  # noqa: E402
 import monorepo  # noqa: E402
+import outputs  # noqa: E402
 
 PYTHON = sys.executable
 # As installed: with compiled bytecode, which the first run of each command writes.
@@ -115,6 +116,7 @@ def remembering(work: Path, say: Callable[[str], None]) -> list[Figure]:
     shutil.copytree(folder, clone)
     aged()
     restored = processor_seconds(warm(clone, cache))
+    at_head, before = at_revisions(clone, work / "cache-of-revisions")
     shutil.rmtree(clone)
     return [
         Figure("audit that fills the cache ÷ one without", first / cold, "×", 1.2, 1.1),
@@ -123,7 +125,41 @@ def remembering(work: Path, say: Callable[[str], None]) -> list[Figure]:
         Figure("one file changed ÷ nothing changed", changes[0] / same, "×", 6, 1.3),
         Figure("one file of the source changed ÷ nothing changed", changes[1] / same, "×", 6, 2),
         Figure("a fresh clone with a restored cache ÷ cold", restored / cold, "×", 0.2, None),
+        Figure("audit of the revision before HEAD, after one of HEAD ÷ one of HEAD again", before / at_head, "×", 5, 2),
     ]
+
+
+def at_revisions(folder: Path, cache: Path) -> tuple[float, float]:
+    """Processor seconds of an audit of ``HEAD`` that nothing has changed for, and of the first of the revision before it, of which a file differs."""
+    git = ["git", "-C", str(folder), "-c", "user.name=bench", "-c", "user.email=bench@tarnhut.example"]
+    file = sorted(folder.glob("clients/json-flat/*/de.json"))[0]
+    subprocess.run([*git, "init", "-q"], check=True)
+    for letter in "ABCD":
+        lines = file.read_text("utf-8").split("\n")
+        lines[3] = lines[3].replace('": "', f'": "{letter}', 1)
+        file.write_text("\n".join(lines), "utf-8")
+        subprocess.run([*git, "add", "-A"], check=True)
+        subprocess.run([*git, "commit", "-q", "-m", letter], check=True)
+    processor_seconds([*warm(folder, cache), "--at", "HEAD"])
+    again = statistics.median(processor_seconds([*warm(folder, cache), "--at", "HEAD"]) for _ in range(5))
+    earlier = statistics.median(processor_seconds([*warm(folder, cache), "--at", f"HEAD~{number}"]) for number in (1, 2, 3))
+    return again, earlier
+
+
+def of_outputs(work: Path, say: Callable[[str], None]) -> list[Figure]:
+    """What the outputs of 50,000 findings cost beside their JSON, and what a browser makes of the page."""
+    say("outputs")
+    bounds = {"sarif": 3.0, "junit": 3.0, "csv": 3.0, "markdown": 3.0, "html": 6.0}
+    shares = outputs.ratios()
+    figures = [Figure(f"50,000 findings as {form} ÷ as json", shares[form][0], "×", bound, None) for form, bound in bounds.items()]
+    figures.append(Figure("the page of 50,000 findings", shares["html"][1] / 2**20, "MiB", 15, None))
+    page = work / "page.html"
+    page.write_text(outputs.page(50_000), "utf-8")
+    seen = outputs.in_browser(page)
+    if seen is not None:
+        figures.append(Figure("the page opens in a browser within, in ms", seen["open"], "", 2000, None))
+        figures.append(Figure("its slowest filter, in ms", seen["filter"], "", 100, None))
+    return figures
 
 
 def side_by_side(work: Path, say: Callable[[str], None]) -> list[Figure]:
@@ -189,6 +225,7 @@ def measure(work: Path, say: Callable[[str], None]) -> list[Figure]:
     )
     figures += side_by_side(work, say)
     figures += remembering(work, say)
+    figures += of_outputs(work, say)
     shutil.rmtree(work / "mixed")
     say("an empty monorepo")
     monorepo.write(work / "empty", 10, ("json",))

@@ -69,6 +69,19 @@ class Repository:
             entries.append(Entry(path, kind, name))
         return entries
 
+    def rewritten(self, before: str, after: str) -> frozenset[str] | None:
+        """The files that hold something else in the tree *after* than in the one *before*; None where there is more between them than that, or one is
+        not here.
+        """
+        done = self._run("diff-tree", "-r", "-z", "--no-renames", "--no-ext-diff", "--no-textconv", before, after)
+        if done.returncode != 0:
+            return None
+        pieces = done.stdout.decode("utf-8", "surrogateescape").split("\0")[:-1]
+        facts = [piece.split(" ") for piece in pieces[::2]]
+        if any(each[-1] != "M" or each[0] != f":{each[1]}" or not each[1].startswith(_ORDINARY) for each in facts):
+            return None
+        return frozenset(pieces[1::2])
+
     def contents(self, name: str, most: int) -> bytes:
         """The contents of an object. Raises `OSError` where the clone does not have them, or they are larger than *most* bytes."""
         if self._reader is None:

@@ -21,6 +21,7 @@ from lemmar.trees.walking import matches
 
 #: So many links lead on to each other at the most, as on disk.
 _MOST_LINKS = 40
+_REVISION = "revision"
 
 
 class RevisionTree:
@@ -105,12 +106,22 @@ class RevisionTree:
 
     def sights(self, _files: Iterable[File] | None = None) -> Sights:
         """What stands for all that a revision holds: its name."""
-        return Sights({}, {}, {}, {}, Sight(f"revision {self.name}", None))
+        return Sights({}, {}, {}, {}, Sight(f"{_REVISION} {self.name}", None))
 
     def since(self, earlier: Sights) -> Since:
-        """Whether this is what was seen earlier; what of another tree is the same, nobody knows before asking."""
-        same = earlier == self.sights()
-        return Since(frozenset(), not same, not same)
+        """What differs from the revision that was seen *earlier*; of any other tree nobody knows before asking."""
+        if earlier == self.sights():
+            return Since(frozenset(), False, False)
+        what, _, name = (earlier.index.digest if earlier.index is not None else "").partition(" ")
+        if what == _REVISION and name and not self._has_links():  # through a link a file has another name as well
+            files = self._repository.rewritten(name, self.name)
+            if files is not None:
+                return Since(frozenset(map(File, files)), False, True)
+        return Since(frozenset(), True, True)
+
+    def _has_links(self) -> bool:
+        self._by_folder()
+        return any(kind == "link" for kind, _ in self._objects.values())
 
     # ----------------------------------------------------------------------------------------------------- what is walked
 
