@@ -59,6 +59,7 @@ _TITLES = {
     "Head": "`[charter]`",
     "Roster": "`[roster]`",
     "Gate": "`[gate]`",
+    "NamedGate": "`[gate.NAME]`",
     "Messages": "`[messages]`",
     "OwnSyntax": "`[syntax.NAME]`",
     "OwnLocale": "`[locale.TAG]`",

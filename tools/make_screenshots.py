@@ -1,7 +1,7 @@
 """``make screenshots``: a picture of each main command in a terminal window, on the demo's data, into `docs/screenshots/`.
 
 Each begins with its command and is as high as its output; of what is longer than a page its first paragraphs are shown. The terminal is one
-that orders and shapes right-to-left texts. Needs Debian's packages xvfb, mlterm, imagemagick, fonts-dejavu-core, fonts-noto-core and
+that orders and shapes right-to-left texts. Needs Debian's packages xvfb, mlterm, imagemagick, chromium, fonts-dejavu-core, fonts-noto-core and
 fonts-noto-cjk.
 """
 
@@ -17,11 +17,10 @@ from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
 SHOTS = ROOT / "docs" / "screenshots"
-NEEDED = ("Xvfb", "mlterm", "import")
+NEEDED = ("Xvfb", "mlterm", "import", "chromium")
 #: Each picture's name, the command.
 COMMANDS = {
     "audit": "lemmar audit",
-    "audit-end": "lemmar audit --rule 'chain.*' --rule waiver.expired",
     "grid": "lemmar grid",
     "survey": "rm lemmar.toml; lemmar survey",
     "grid-claims": "lemmar grid --claims",
@@ -35,9 +34,12 @@ COMMANDS = {
     "read": "lemmar read clients/ridge-pocket/Pocket/pt-BR.lproj/Hut.strings",
     "patterns": "lemmar read clients/weather-eye/lib/words/app_fr.arb --key 'hut_*e*' --patterns",
     "rule": "lemmar rules roster.split",
+    "waive": "lemmar waive 9295 823c --until 2027-01-31 --reason 'with the new routes'",
     "cache": "lemmar audit -q >/dev/null || true; lemmar cache",
     "charter": 'sed -i \'s/shipping = /shiping = /; s/"mobile"/"phone"/\' lemmar.toml; lemmar charter',
 }
+#: Those of a page in a browser and of a figure, and the command that writes each.
+_REPORT, _FIGURE = ("report", "lemmar report report.html"), ("grid-figure", "lemmar grid -o figure.png")
 _COLUMNS, _CELL = 120, (10, 19)  # a page in columns, a column and a row in pixels
 #: So many rows are a page; what is longer is shown whole up to the second number.
 _PAGE, _LONGEST = 40, 90
@@ -96,6 +98,19 @@ def shoot(command: str, folder: Path, out: Path) -> None:
             screen.wait()
 
 
+def shoot_report(folder: Path, out: Path) -> None:
+    """The report in a browser without a window."""
+    subprocess.run([Path(sys.executable).with_name("lemmar"), *_REPORT[1].split()[1:]], cwd=folder, capture_output=True, check=False)
+    browser = ["chromium", "--headless=new", "--no-sandbox", "--disable-gpu", "--hide-scrollbars", "--window-size=1280,900"]
+    subprocess.run([*browser, f"--screenshot={out}", (folder / "report.html").as_uri()], capture_output=True, check=True)
+
+
+def draw_figure(folder: Path, out: Path) -> None:
+    """The grid as a figure."""
+    subprocess.run([Path(sys.executable).with_name("lemmar"), *_FIGURE[1].split()[1:]], cwd=folder, capture_output=True, check=True)
+    shutil.copy(folder / "figure.png", out)
+
+
 def _wait(path: Path) -> None:
     for _ in range(300):
         if path.exists():
@@ -110,7 +125,7 @@ def main() -> None:
     if missing:
         sys.exit(f"{', '.join(missing)} not found; see the head of this file for what to install")
     SHOTS.mkdir(parents=True, exist_ok=True)
-    for name in sys.argv[1:] or COMMANDS:
+    for name in sys.argv[1:] or [*COMMANDS, _REPORT[0], _FIGURE[0]]:
         with tempfile.TemporaryDirectory() as work:
             folder = Path(work) / "tarnhut"
             subprocess.run(
@@ -119,7 +134,10 @@ def main() -> None:
                 stderr=subprocess.DEVNULL,
                 check=True,
             )
-            shoot(COMMANDS[name], folder, SHOTS / f"{name}.png")
+            if name in COMMANDS:
+                shoot(COMMANDS[name], folder, SHOTS / f"{name}.png")
+            else:
+                (shoot_report if name == _REPORT[0] else draw_figure)(folder, SHOTS / f"{name}.png")
             print(f"docs/screenshots/{name}.png")
 
 

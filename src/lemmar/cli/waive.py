@@ -20,7 +20,7 @@ from lemmar.errors import TreeError, UsageError
 @_options.charter
 @_options.cache
 @_options.today
-@_options.to_file
+@_options.output_of_tables
 @_options.loudness
 def command(
     fingerprints: tuple[str, ...],
@@ -29,6 +29,7 @@ def command(
     write_it: bool,
     charter_path: Path | None,
     today: str | None,
+    form: str,
     target: Path | None,
 ) -> int:
     """Accept the findings with these FINGERPRINTs until DATE: show the narrowest waivers for them, and what they accept.
@@ -37,12 +38,12 @@ def command(
     """
     from lemmar.cli._caching import opened
     from lemmar.cli._running import charter_in
-    from lemmar.cli._writing import remark, replaced, write
+    from lemmar.cli._showing import show
+    from lemmar.cli._writing import remark, replaced
     from lemmar.days import day_of
     from lemmar.remembering import How, audited
-    from lemmar.text import visible
     from lemmar.timing import Times
-    from lemmar.words import counted
+    from lemmar.views import waive as views
     from lemmar.work.waiving import named, narrowest, with_waivers
 
     day, last = day_of(today), _date(until)
@@ -66,16 +67,7 @@ def command(
     missing = {finding.fingerprint for finding in chosen} - {finding.fingerprint for finding in accepted}
     if missing:
         raise UsageError(f"no waiver can accept {', '.join(sorted(missing))}: findings about waivers are mended in the charter")
-    others = [finding for finding in accepted if finding.fingerprint not in {each.fingerprint for each in chosen}]
-    lines = [f"+ {line}".rstrip() for line in added.replace("\r\n", "\n").strip("\n").split("\n")]
-    lines += ["", f"accepts {counted(len(accepted), 'finding')}:"]
-    lines += [f"  {finding.severity} {finding.rule}: {finding.message}" for finding in accepted]
-    if others:
-        lines += [
-            "",
-            f"{len(others)} of them were not named, but no waiver tells them apart: {', '.join(each.fingerprint for each in others)}",
-        ]
-    write([visible(line) + "\n" for line in lines], target)
+    show(views.view(added, accepted, frozenset(finding.fingerprint for finding in chosen)), form, target)
     if write_it:
         path = where.file.root / where.file.name
         if not replaced(path, where.file.data, data):
