@@ -63,7 +63,7 @@ def test_only_what_is_new_holds_the_release(
     assert (ran.code, ran.data["verdict"], known(old, "--since", what)) == (0, "clear", {"b": True})
     assert ran.data["counts"] == {"error": 0, "warning": 0, "note": 0, "waived": 0, "known": 1}
     assert (ran.data["since"], ran.data["gone"]) == (what, 0)
-    assert "known   1 finding as at" in old.run("audit", "--since", what).out
+    assert "known   1 finding was there at" in old.run("audit", "--since", what).out
     texts(old, {**GERMAN, "c": "Die {{m}} Öfen"})
     assert known(old, "--since", what) == {"b": True, "c": False}
     assert run(old, "--since", what).code == 1

@@ -66,8 +66,11 @@ def parts(verdict: Verdict, shown: Shown) -> Iterable[Drawn]:
         yield from _left_out(open_entries, drawn)
     known = sum(standing(finding) == "known" for finding in asked)
     if known:
-        they = "it does" if known == 1 else "they do"
-        yield joined((f"{'known':<8}", "strong"), f"{counted(known, 'finding')} as at {verdict.since}; {they} not hold the release")
+        were, they = ("was", "it does") if known == 1 else ("were", "they do")
+        yield joined(
+            (f"{'known':<8}", "strong"),
+            f"{counted(known, 'finding')} {were} there at {verdict.since} already; {they} not hold up the release",
+        )
         yield ""
     waived = [finding for finding in asked if finding.waiver is not None]
     if waived:

@@ -80,7 +80,7 @@ def _counted(found: dict[str, int]) -> list[tuple[str, str, str]]:
 def _summary(verdict: Verdict) -> str:
     words = f"{counted(len(verdict.clients), 'client')}, {counted(len(verdict.locales), 'locale')}"
     if verdict.since is not None:
-        words += f"; held against {visible(verdict.since)}, of whose findings {verdict.gone:,} are gone"
+        words += f"; compared with {visible(verdict.since)}, {counted(verdict.gone, 'finding')} of which {'is' if verdict.gone == 1 else 'are'} gone"
     return words
 
 
