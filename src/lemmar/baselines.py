@@ -16,7 +16,8 @@ from lemmar.charterfile import load
 from lemmar.errors import CharterError, TreeError, UsageError
 from lemmar.findings import Verdict, holds
 from lemmar.origins import AtCommit, Origin, charter_at, with_included
-from lemmar.trees import Digest, File, KnownTree
+from lemmar.trees import Digest, File
+from lemmar.trees.known import KnownTree
 from lemmar.trees.opening import regular_bytes
 
 

@@ -144,7 +144,7 @@ class Verdict(Struct, frozen=True):
     *hold* says whether the gate holds the release, which it does from the severity *fail_on* on. *locales* are the roster's, *days* says for
     each waiver's reason how many days it runs yet. *unfinished* are sentences on what could not be looked at: with any, the release is not clear;
     *unsure* says that another machine might see more. *since* names the earlier audit that this one is held against, if any; so many of its
-    findings are *gone*.
+    findings are *gone*. Where it is on some clients *alone*, all else is left out of it.
     """
 
     hold: bool
@@ -157,6 +157,7 @@ class Verdict(Struct, frozen=True):
     unsure: bool = False
     since: str | None = None
     gone: int = 0
+    alone: bool = False
 
     @property
     def word(self) -> str:
@@ -178,7 +179,8 @@ class Verdict(Struct, frozen=True):
         clients = tuple(client for client in self.clients if is_named(client.name, names))
         own = {client.name for client in clients}
         findings = tuple(each for each in self.findings if not each.subject.clients or own & set(each.subject.clients))
-        return replace(self, hold=any(holds(each, self.fail_on) for each in findings), findings=findings, clients=clients)
+        hold = any(holds(each, self.fail_on) for each in findings)
+        return replace(self, hold=hold, findings=findings, clients=clients, alone=True)
 
 
 def holds(finding: Finding, fail_on: str) -> bool:

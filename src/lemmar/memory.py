@@ -15,7 +15,8 @@ import msgspec
 from lemmar.cache import Cache, code_digest, key_of
 from lemmar.findings import Place, Verdict
 from lemmar.packing import packed, unpacked
-from lemmar.trees import File, KnownTree
+from lemmar.trees import File
+from lemmar.trees.known import KnownTree
 from lemmar.trees.sights import Sights, Since, Watched
 from lemmar.trees.watching import is_same
 

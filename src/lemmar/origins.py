@@ -13,7 +13,7 @@ from lemmar.errors import TreeError, UsageError
 
 if TYPE_CHECKING:
     from lemmar.cache import Cache
-    from lemmar.trees import KnownTree
+    from lemmar.trees.known import KnownTree
     from lemmar.trees.repository import Repository
 
 

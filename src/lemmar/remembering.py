@@ -11,7 +11,8 @@ from lemmar.findings import Verdict
 from lemmar.memory import Memory
 from lemmar.packing import packed, unpacked
 from lemmar.timing import Times
-from lemmar.trees import File, KnownTree
+from lemmar.trees import File
+from lemmar.trees.known import KnownTree
 from lemmar.trees.sights import Watched
 from lemmar.trees.watching import WatchedTree
 

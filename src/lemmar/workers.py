@@ -28,8 +28,8 @@ from lemmar.inventory.readings import Readings
 from lemmar.judging import Judge
 from lemmar.packing import packed
 from lemmar.timing import Times
-from lemmar.trees import KnownTree
 from lemmar.trees.folder import FolderTree
+from lemmar.trees.known import KnownTree
 from lemmar.trees.sights import Sights, Watched
 
 if TYPE_CHECKING:

@@ -12,7 +12,7 @@ if TYPE_CHECKING:
     from click.shell_completion import CompletionItem
 
     from lemmar.origins import Origin
-    from lemmar.trees import KnownTree
+    from lemmar.trees.known import KnownTree
 
     _Type = click.ParamType[str]
 else:  # of older versions it is not generic

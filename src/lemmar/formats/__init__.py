@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from functools import cache
 
+from lemmar.documents.structured import suffix_of
 from lemmar.formats._entries import Gathering
 from lemmar.formats._format import Format
 from lemmar.formats._plural_headers import form_names, read_header
@@ -43,6 +44,7 @@ __all__ = [
     "judge",
     "likely",
     "load",
+    "may_be_catalog",
     "names",
     "of_suffix",
     "read_header",
@@ -87,6 +89,17 @@ def every() -> tuple[Format, ...]:
 def of_suffix(suffix: str) -> tuple[Format, ...]:
     """The formats that take files of *suffix*."""
     return tuple(found for found in every() if suffix in found.suffixes)
+
+
+def may_be_catalog(file: str) -> bool:
+    """Whether a file of that name may hold messages."""
+    return suffix_of(file) in _suffixes()
+
+
+@cache
+def _suffixes() -> frozenset[str]:
+    """The suffixes of files that may be catalogs."""
+    return frozenset(suffix for form in every() for suffix in form.catalog_suffixes)
 
 
 def by_suffix(suffix: str) -> Format | None:

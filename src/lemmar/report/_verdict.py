@@ -85,9 +85,10 @@ def parts(verdict: Verdict, shown: Shown) -> Iterable[Drawn]:
 def _headline(verdict: Verdict) -> Drawn:
     number = len(verdict.clients)
     locales = len(verdict.locales)
+    of = f"{joined_words([client.name for client in verdict.clients], 4)} alone" if verdict.alone else counted(number, "client")
     return joined(
         (f"{verdict.word.upper()} ", verdict.word),
-        f"{_counted(verdict)}, in {counted(number, 'client')} and {counted(locales, 'locale')}",
+        f"{_counted(verdict)}, in {of} and {counted(locales, 'locale')}",
     )
 
 

@@ -78,7 +78,7 @@ def _counted(found: dict[str, int]) -> list[tuple[str, str, str]]:
 
 
 def _summary(verdict: Verdict) -> str:
-    words = f"{counted(len(verdict.clients), 'client')}, {counted(len(verdict.locales), 'locale')}"
+    words = f"{counted(len(verdict.clients), 'client')}{' alone' if verdict.alone else ''}, {counted(len(verdict.locales), 'locale')}"
     if verdict.since is not None:
         words += f"; compared with {visible(verdict.since)}, {counted(verdict.gone, 'finding')} of which {'is' if verdict.gone == 1 else 'are'} gone"
     return words

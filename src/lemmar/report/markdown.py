@@ -74,7 +74,8 @@ def _head(verdict: Verdict) -> Iterator[str]:
     found = counts(verdict.findings)
     words = [counted(found[name], name) for name in reversed(SEVERITIES)]
     words += [f"{found[name]:,} {name}" for name in ("waived", "known") if found[name]]
-    yield f"## Lemmar: {verdict.word}\n\n{', '.join(words)}"
+    alone = f" ({_text(', '.join(client.name for client in verdict.clients[:8]))} alone)" if verdict.alone else ""
+    yield f"## Lemmar: {verdict.word}{alone}\n\n{', '.join(words)}"
     if verdict.since is not None:
         yield f"; {verdict.gone:,} gone since {_text(verdict.since)}"
     yield "\n"

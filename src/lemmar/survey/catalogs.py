@@ -11,7 +11,7 @@ from typing import Any
 from lemmar import formats
 from lemmar.documents.structured import suffix_of
 from lemmar.expressions import expression
-from lemmar.formats import Column, Format
+from lemmar.formats import Column, Format, may_be_catalog
 from lemmar.inventory.readings import Readings
 from lemmar.survey.aside import Aside, SettingAside, is_packed, made_from
 from lemmar.survey.contents import Contents, holds_texts, layout_by_file, leaved, record_fields, record_fields_of_all, rooted
@@ -19,7 +19,6 @@ from lemmar.survey.draft import DraftCatalog
 from lemmar.survey.headers import columns_in_words, columns_of
 from lemmar.survey.joining import joined
 from lemmar.survey.paths import SOURCE_NAMES, Kind, is_home, locale_in_words, locale_joined, locale_of, names_home, slots
-from lemmar.survey.uncharted import may_be_catalog
 from lemmar.tags import LanguageTag, Tag, android_variant, read_spelling
 from lemmar.trees import File, Tree
 

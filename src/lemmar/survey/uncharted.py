@@ -4,12 +4,10 @@ from __future__ import annotations
 
 import fnmatch
 from collections.abc import Iterable, Set
-from functools import cache
 from typing import TYPE_CHECKING
 
-from lemmar import formats
 from lemmar.charter import Charter
-from lemmar.documents.structured import suffix_of
+from lemmar.formats import may_be_catalog
 from lemmar.resolve.outlines import Beyond, Uncharted
 from lemmar.trees import File, Tree
 
@@ -36,17 +34,6 @@ def uncharted(charter: Charter, tree: Tree, held: Set[str]) -> Beyond:
 def _is_beyond(catalog: DraftCatalog) -> bool:
     """Whether the catalog is more than the rest of one that is charted: two locales of it at least."""
     return len(catalog.files) > 1 or "layout" in catalog.settings or "columns" in catalog.settings
-
-
-def may_be_catalog(file: str) -> bool:
-    """Whether a file of that name may hold messages."""
-    return suffix_of(file) in _suffixes()
-
-
-@cache
-def _suffixes() -> frozenset[str]:
-    """The suffixes of files that may be catalogs."""
-    return frozenset(suffix for form in formats.every() for suffix in form.catalog_suffixes)
 
 
 def charted_files(tree: Tree, charter: Charter) -> list[File]:

@@ -3,11 +3,8 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Iterable, Sequence
-from typing import TYPE_CHECKING, NamedTuple, NewType, Protocol
-
-if TYPE_CHECKING:
-    from lemmar.trees.sights import Sights, Since
+from collections.abc import Sequence
+from typing import NamedTuple, NewType, Protocol
 
 #: A path relative to the monorepo's root, ``/``-separated on every system.
 File = NewType("File", str)
@@ -55,24 +52,3 @@ class Tree(Protocol):
 
     def is_file(self, path: str) -> bool:
         """Whether *path* is a regular file inside the tree."""
-
-
-class KnownTree(Tree, Protocol):
-    """A tree that can be known again: the next audit need not look at what is as it was."""
-
-    @property
-    def identity(self) -> tuple[str, ...]:
-        """What tells it from others."""
-
-    @property
-    def changing(self) -> tuple[File, ...]:
-        """The files that were not the same when they were read again."""
-
-    def size(self, file: File) -> int:
-        """The file's size in bytes; 0 where nobody knows."""
-
-    def sights(self, files: Iterable[File] | None = None) -> Sights:
-        """All that was seen so far, of files only *files* where they are given."""
-
-    def since(self, earlier: Sights) -> Since:
-        """What is not as it was when *earlier* was seen."""
