@@ -176,7 +176,7 @@ def visible(text: str) -> str:
 
     TAB and line ends become ``\t``, ``\n``, ``\r``; other characters ``\xNN`` or ``\uNNNN``.
     """
-    if text.isprintable() and not any(character in text for character in BIDI_CONTROLS):
+    if text.isprintable():  # which no control is, and no bidirectional one
         return text
     return "".join(character if _harmless(character) else _escape(character) for character in text)
 

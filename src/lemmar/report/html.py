@@ -21,7 +21,7 @@ from lemmar.report._counting import counts, standing
 from lemmar.report._drawing import Page
 from lemmar.report._output import Output, Shown
 from lemmar.report._shares import heat, share
-from lemmar.text import BIDI_CONTROLS, visible
+from lemmar.text import visible
 from lemmar.words import counted
 
 _MARKS = {"error": "■", "warning": "▲", "note": "●", "waived": "○", "known": "○"}
@@ -190,7 +190,7 @@ def _row(finding: Finding, texts: _Texts) -> Iterator[str]:
 
 def _shown(text: str) -> str:
     """A text as people are shown it, but for the signs that part and stand for others."""
-    if text.isprintable() and not any(sign in text for sign in BIDI_CONTROLS):
+    if text.isprintable():
         return text
     return _SIGNS.sub(lambda match: visible(match[0]), text)
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
+from functools import lru_cache
 from typing import Any
 from urllib.parse import quote
 
@@ -12,6 +13,7 @@ from lemmar.report._cells import json_of, quick_json_of
 from lemmar.report._drawing import Page
 from lemmar.report._output import Output, Shown
 from lemmar.text import visible
+from lemmar.trees import File
 
 _SCHEMA = "https://docs.oasis-open.org/sarif/sarif/v2.1.0/errata01/os/schemas/sarif-schema-2.1.0.json"
 #: More results than this are parted into a run a client, as many readers take no longer run.
@@ -117,9 +119,14 @@ def _result(finding: Finding, numbers: dict[str, int]) -> dict[str, Any]:
 
 
 def _location(place: Place) -> dict[str, Any]:
-    uri = quote(place.file.encode("utf-8", "surrogateescape"), safe="/")
+    uri = _uri(place.file)
     region = {"startLine": place.line, "startColumn": place.column}
     return {"physicalLocation": {"artifactLocation": {"uri": uri, "uriBaseId": _ROOT}, "region": region}}
+
+
+@lru_cache(maxsize=4096)
+def _uri(file: File) -> str:
+    return quote(file.encode("utf-8", "surrogateescape"), safe="/")
 
 
 OUTPUT = Output("sarif", findings=findings, streams=True)
