@@ -1778,3 +1778,49 @@ def test_the_order_of_files_changes_nothing(
     )
     backwards = Repo(tmp_path_factory.mktemp("backwards"))
     assert repo.write(files).audit() == backwards.write(dict(reversed(files.items()))).audit()
+
+
+def test_a_form_that_the_source_has_for_nothing_is_reported_there_only(repo: Repo) -> None:
+    source = {
+        f"{key}_{form}": "{{count}} bunks"
+        for key in ("bunk", "hut")
+        for form in ("one", "many", "other")
+    }
+    other = {key: text.replace("bunks", "Kojen") for key, text in source.items()}
+    repo.write(
+        {
+            "lemmar.toml": charter(shipping="en de hu"),
+            "app/locales.json": '["en", "de", "hu"]',
+            "app/w/en.json": json.dumps(
+                source | {"snow_one": "{{count}} day", "snow_other": "{{count}} days"}
+            ),
+            "app/w/de.json": json.dumps(
+                other
+                | {
+                    "snow_one": "{{count}} Tag",
+                    "snow_few": "{{count}} Tage",
+                    "snow_other": "{{count}} Tage",
+                }
+            ),
+            "app/w/hu.json": json.dumps(
+                other | {"snow_one": "{{count}} nap", "snow_other": "{{count}} nap"}
+            ),
+        }
+    )
+    found = [line for line in repo.found() if line.startswith("message.plural-surplus")]
+    assert [line.rpartition(" ")[2] for line in found] == ["de/snow", "en/bunk", "en/hut"]
+
+
+def test_who_has_translated_a_file_is_no_message(repo: Repo) -> None:
+    about = '{"@metadata": {"authors": ["Ann", "Bo"]}, "a": "%s"}'
+    repo.write(
+        {
+            "lemmar.toml": charter(),
+            "app/locales.json": '["en", "de"]',
+            "app/w/en.json": about % "Bunk",
+            "app/w/de.json": about % "Koje",
+        }
+    )
+    assert repo.found() == []
+    repo.write({"app/w/de.json": '{"@metadata": "Worte", "a": "Koje"}'})
+    assert repo.found() == ["message.surplus app/w/de.json:1:2 de/@metadata"]

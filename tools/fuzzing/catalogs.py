@@ -62,6 +62,7 @@ _RECORDS = {"list": "/messages", "key": "id", "text": "words"}
 #: Files that are read the short way as they are: a format, how it is read, and the file.
 SOUND: list[tuple[str, dict[str, Any], str]] = [
     ("json", {}, '{"a": "x", "b.c": "y", "d": {"e": "z", "f.g": ["p", "q"]}, "": "w"}'),
+    ("json", {}, '{"@metadata": {"authors": ["A", "B"], "x": {"y": "z"}}, "a": "b", "c": {"d": "e"}}'),
     ("json", {"layout": "records", "fields": _RECORDS}, '{"messages": [{"id": "a", "words": "x"}, {"id": "b.c", "words": ""}]}'),
     ("code", {"suffix": ".ts"}, 'export default {\n  a: "x",\n  "b.c": \'y \\\' z\',\n  d: {\n    e: "f\\n",\n    $g: { h: "" }\n  },\n  i: "j",\n};\n'),
     ("code", {"suffix": ".js"}, "module.exports = {a: 'x', b: {c: 'y'}}\n"),

@@ -71,8 +71,17 @@ def _fast_records(data: bytes, options: ReadOptions) -> Column:
     return Column(None, keys, tuple([text for _, text in rows]))
 
 
+#: A map in some files that says who has translated them: no message.
+_ABOUT = "@metadata"
+
+
 def _fast(data: bytes, _options: ReadOptions) -> Column:
     value = _decoded(data)
+    aside = 0
+    if type(value.get(_ABOUT)) is dict:
+        aside = _members(value)
+        del value[_ABOUT]
+        aside -= _members(value)
     keys: list[str] = []
     texts: list[str | None] = []
     rare: dict[str, dict[int, Any]] = {}
@@ -80,13 +89,17 @@ def _fast(data: bytes, _options: ReadOptions) -> Column:
     if any("." in name for name in value) and len(set(keys)) != len(keys):
         raise _LookCloserError  # a key of one step is spelt as one of several
     # Each key is followed by a colon: as many of these as members, and no key was there twice.
-    if members != data.count(b'":') + len(_SPACED_COLON.findall(data)):
+    if members + aside != data.count(b'":') + len(_SPACED_COLON.findall(data)):
         raise _LookCloserError
     return Column(None, Keys(keys), tuple(texts), Rare(**rare) if rare else NONE_RARE)
 
 
 def repeats(data: bytes, value: Any) -> bool:
     """Whether keys may be there twice in *data*, of which *value* was parsed: it has more colons after quotes than *value* has members."""
+    return _members(value) != data.count(b'":') + len(_SPACED_COLON.findall(data))
+
+
+def _members(value: Any) -> int:
     members, stack = 0, [value]
     while stack:
         item = stack.pop()
@@ -95,7 +108,7 @@ def repeats(data: bytes, value: Any) -> bool:
             stack.extend(item.values())
         elif type(item) is list:
             stack.extend(item)
-    return members != data.count(b'":') + len(_SPACED_COLON.findall(data))
+    return members
 
 
 def _flatten(
@@ -147,7 +160,10 @@ def _scalar(item: Any) -> str | None:
 
 def entries(walk: Walk) -> Iterator[Entry]:
     """By a scanner that keeps places and goes on after a fault."""
-    return tree_entries(walk, *scan(walk.text, relaxed=walk.options.suffix in RELAXED_JSON))
+    root, faults = scan(walk.text, relaxed=walk.options.suffix in RELAXED_JSON)
+    if root is not None and walk.options.layout == "by-file":
+        root.members = [member for member in root.members if member.key != _ABOUT or member.node.kind != "map"]
+    return tree_entries(walk, root, faults)
 
 
 def likely(data: bytes) -> bool:

@@ -274,8 +274,16 @@ def plural_surplus(world: World) -> Iterator[Problem]:
     """No number ever uses the form, so nobody reads it; or its name was translated, and the needed form is missing.
 
     Reported once for each text. Not reported: `zero` in catalogs that write forms as entries, since several runtimes use it in any
-    language. To fix: remove the form, or give it its category's name.
+    language; a form that the source has without a use for it either, which is reported there. To fix: remove the form, or give it its category's
+    name.
     """
+    copied = {
+        (each.client.name, each.part, each.key, counted.kind, category)
+        for each in comparisons(world)
+        if each.is_source
+        for counted in each.differences.surplus
+        for category in counted.categories
+    }
     whole = _of_catalogs(world, lambda found: found.surplus)
     for each, categories, number in whole.values():
         yield _problem_of_many(
@@ -286,6 +294,11 @@ def plural_surplus(world: World) -> Iterator[Problem]:
         )
     for each in comparisons(world):
         for counted in each.differences.surplus if (id(each.catalog), _categories(each.differences.surplus)) not in whole else ():
+            place = (each.client.name, each.part, each.key, counted.kind)
+            own = tuple(name for name in counted.categories if each.is_source or (*place, name) not in copied)
+            if not own:
+                continue
+            counted = counted._replace(categories=own)
             of = f" of {counted.argument!r}" if counted.argument else ""
             unknown = [name for name in counted.categories if name not in CATEGORIES]
             words = "is not a plural category" if unknown else f"{each.locale!r} does not use"
