@@ -123,6 +123,16 @@ def test_a_revision_without_a_charter_or_with_a_broken_one_is_held_against_the_o
     assert "at HEAD there was nothing to audit, so that all findings are new" in ran.err
 
 
+def test_a_gate_that_was_not_there_yet_decides_nothing_then(old: Repo) -> None:
+    old.write({"lemmar.toml": charter(more=GATES)})
+    ran = run(old, "--gate", "release", "--since", "v1")
+    assert (ran.code, ran.err, known(old, "--gate", "release", "--since", "v1")) == (
+        0,
+        "",
+        {"b": True},
+    )
+
+
 @pytest.mark.parametrize(
     ("what", "words"),
     [

@@ -4,6 +4,7 @@ LemmarError
 ├── CharterError   the charter cannot be used; carries every mistake found in it
 ├── TreeError      a file, folder or revision that the command was given cannot be read
 ├── UsageError     what was asked does not go together
+│   └── GateError  the charter has no gate of that name
 └── IncompleteError something could not be looked at whole on this machine: time ran out, or a library is missing
 """
 
@@ -45,6 +46,10 @@ class TreeError(LemmarError):
 
 class UsageError(LemmarError):
     """What was asked does not go together."""
+
+
+class GateError(UsageError):
+    """The charter has no gate of the name that was asked for."""
 
 
 class OutputError(LemmarError):

@@ -16,7 +16,7 @@ from lemmar.charter.lines import Path as KeyPath
 from lemmar.charter.merging import GATES, merge
 from lemmar.charter.types import Charter, Gate
 from lemmar.charterfile import CharterFile, Included
-from lemmar.errors import CharterError, Mistake, UsageError
+from lemmar.errors import CharterError, GateError, Mistake
 from lemmar.origins import origin
 from lemmar.words import listed
 
@@ -45,7 +45,7 @@ def parsed(file: CharterFile, rules: Iterable[str] = ()) -> ReadCharter:
 
     Raises:
         CharterError: it has mistakes; all of them are in it.
-        UsageError: there is no such gate.
+        GateError: there is no such gate.
     """
     charter, lines = parse(file.data, file.name, rules, file.included)
     return ReadCharter(_with_gate(charter, file), file.root, file.name, lines)
@@ -56,7 +56,7 @@ def _with_gate(charter: Charter, file: CharterFile) -> Charter:
         return charter
     if file.gate not in charter.gates:
         known = listed(charter.gates) or "none"
-        raise UsageError(f"there is no gate {file.gate!r} in {file.name}; it has {known}: write one as [gate.{file.gate}]")
+        raise GateError(f"there is no gate {file.gate!r} in {file.name}; it has {known}: write one as [gate.{file.gate}]")
     own = charter.gates[file.gate]
     gate = Gate(fail_on=own.fail_on or charter.gate.fail_on, severity={**charter.gate.severity, **own.severity})
     return msgspec.structs.replace(charter, gate=gate)
