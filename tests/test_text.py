@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lemmar.text import Bytes, Lines, decode, decode_fault, lines, visible
+from lemmar.text import BIDI_CONTROLS, Bytes, Lines, decode, decode_fault, lines, visible
 
 DECODED = [
     (b"a", None, ("a", "utf-8", 0, None)),
@@ -88,3 +88,9 @@ def test_nothing_that_controls_a_terminal_is_left(text: str) -> None:
         or sign in "\u202a\u202b\u202c\u202d\u202e\u2066\u2067\u2068\u2069"
         for sign in shown
     )
+
+
+def test_no_bidirectional_control_counts_as_printable() -> None:
+    """What `visible` goes by."""
+    assert not any(sign.isprintable() for sign in BIDI_CONTROLS)
+    assert all(visible(f"a{sign}b") == f"a\\u{ord(sign):04x}b" for sign in BIDI_CONTROLS)

@@ -21,7 +21,7 @@
     if (!lists.has(index)) lists.set(index, index < 0 ? [] : say(index).split("\u0000"));
     return lists.get(index);
   };
-  const AT_ONCE = 100;
+  const AT_ONCE = 50;
   let shown = 0;
   let found = [];
 
