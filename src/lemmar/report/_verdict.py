@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
+from itertools import groupby
 from typing import NamedTuple
 
 from lemmar.findings import SEVERITIES, Finding, Place, Verdict, holds
@@ -32,39 +33,45 @@ class Entry(NamedTuple):
         return self.findings[0]
 
 
-def entries(findings: Iterable[Finding]) -> list[Entry]:
-    """Findings gathered to entries: of one rule and client, first those of one key, then those of one locale and part."""
+def entries(findings: Iterable[Finding]) -> Iterator[Entry]:
+    """Findings, in a verdict's order, gathered to entries: of one rule and client, first those of one key, then those of one locale and part. Only those
+    of one rule and client are there at once.
+    """
+    for _, those in groupby(findings, lambda finding: (finding.rule, finding.severity, finding.subject.clients)):
+        yield from _gathered(those)
+
+
+def _gathered(findings: Iterable[Finding]) -> Iterator[Entry]:
     by_key: dict[object, list[Finding]] = {}
     where: object
     for finding in findings:
         subject = finding.subject
         where = (subject.part, subject.key) if subject.key is not None and subject.locale is not None else finding.fingerprint
-        by_key.setdefault((finding.rule, finding.severity, subject.clients, finding.waiver, finding.owners, where), []).append(finding)
+        by_key.setdefault((finding.waiver, finding.owners, where), []).append(finding)
     gathered: dict[object, list[Finding]] = {}
     for those in by_key.values():
         subject = those[0].subject
         single = len(those) == 1 and subject.key is not None and subject.locale is not None and those[0].rule.startswith("message.")
         where = (subject.locale, subject.part, those[0].effect.partition(":")[0]) if single else those[0].fingerprint
-        gathered.setdefault((those[0].rule, those[0].severity, subject.clients, those[0].waiver, those[0].owners, where), []).extend(those)
-    return [Entry(tuple(those)) for those in gathered.values()]
+        gathered.setdefault((those[0].waiver, those[0].owners, where), []).extend(those)
+    return (Entry(tuple(those)) for those in gathered.values())
 
 
 def parts(verdict: Verdict, shown: Shown) -> Iterable[Drawn]:
     """The verdict as parts to draw: of many findings the first of each rule, unless every one is asked for."""
-    asked = list(wanted(verdict, shown))
+    stands = Counter(standing(finding) for finding in wanted(verdict, shown))
     yield _headline(verdict)
-    if len(asked) < len(verdict.findings):
-        yield plain(f"shown: {len(asked):,} of {counted(len(verdict.findings), 'finding')}, as asked for", "faint")
+    if stands.total() < len(verdict.findings):
+        yield plain(f"shown: {stands.total():,} of {counted(len(verdict.findings), 'finding')}, as asked for", "faint")
     yield ""
     yield _by_client(verdict)
     yield ""
-    open_entries = entries(finding for finding in asked if standing(finding) == finding.severity)
-    drawn = open_entries if shown.everything else first_of_each(open_entries)
-    for entry in drawn:
-        yield from _entry(entry, shown.fingerprints)
-    if len(open_entries) > len(drawn):
-        yield from _left_out(open_entries, drawn)
-    known = sum(standing(finding) == "known" for finding in asked)
+    left = _LeftOut()
+    for entry in entries(finding for finding in wanted(verdict, shown) if standing(finding) == finding.severity):
+        if shown.everything or left.takes(entry):
+            yield from _entry(entry, shown.fingerprints)
+    yield from left.words()
+    known = stands["known"]
     if known:
         were, they = ("was", "it does") if known == 1 else ("were", "they do")
         yield joined(
@@ -72,7 +79,7 @@ def parts(verdict: Verdict, shown: Shown) -> Iterable[Drawn]:
             f"{counted(known, 'finding')} {were} there at {verdict.since} already; {they} not hold up the release",
         )
         yield ""
-    waived = [finding for finding in asked if finding.waiver is not None]
+    waived = [finding for finding in wanted(verdict, shown) if finding.waiver is not None] if stands["waived"] else []
     if waived:
         yield from _waived(waived, verdict.days)
     for words in verdict.unfinished:
@@ -110,17 +117,6 @@ def _verdict_line(verdict: Verdict) -> Drawn:
     return joined(("verdict: clear", "clear"), "; ship it" + (f" ({counted(rest, 'finding')} below the gate)" if rest else ""))
 
 
-def first_of_each(found: list[Entry]) -> list[Entry]:
-    """The first entries of each rule, and no more than a screen or two in all."""
-    shown: list[Entry] = []
-    count: dict[str, int] = {}
-    for entry in found:
-        count[entry.first.rule] = count.get(entry.first.rule, 0) + 1
-        if count[entry.first.rule] <= _OF_EACH:
-            shown.append(entry)
-    return shown[:_SHOWN]
-
-
 def _entry(entry: Entry, fingerprints: bool) -> Iterable[Drawn]:
     first = entry.first
     who = ", ".join(first.subject.clients)
@@ -151,21 +147,39 @@ def _place(place: Place) -> str:
     return f"{place.file}:{place.line}:{place.column}"
 
 
-def _left_out(found: list[Entry], shown: list[Entry]) -> Iterable[Drawn]:
-    those = {id(entry) for entry in shown}
-    rest = [entry for entry in found if id(entry) not in those]
-    yield plain(
-        "not shown: " + ", ".join(f"{number:,} more of {rule}" for rule, number in Counter(each.first.rule for each in rest).items()),
-        "faint",
-    )
-    clients = Counter(", ".join(each.first.subject.clients) or "the charter" for each in rest).most_common()
-    if len(clients) > 1:
-        words = [f"{number:,} in {client}" for client, number in clients[:_CLIENTS]]
-        others = clients[_CLIENTS:]
-        words += [f"{sum(number for _, number in others):,} in {counted(len(others), 'other')}"] if others else []
-        yield plain("that is: " + joined_words(words, len(words)), "faint")
-    yield plain("'lemmar audit --all' shows every one, '--rule NAME' those of one rule", "faint")
-    yield ""
+class _LeftOut:
+    """Counts entries: of each rule the first are shown, and no more than a screen or two in all; the others are left out."""
+
+    def __init__(self) -> None:
+        self._seen: Counter[str] = Counter()
+        self._shown = 0
+        self._by_rule: Counter[str] = Counter()
+        self._by_client: Counter[str] = Counter()
+
+    def takes(self, entry: Entry) -> bool:
+        """Whether the *entry* is to be shown."""
+        rule = entry.first.rule
+        self._seen[rule] += 1
+        if self._seen[rule] <= _OF_EACH and self._shown < _SHOWN:
+            self._shown += 1
+            return True
+        self._by_rule[rule] += 1
+        self._by_client[", ".join(entry.first.subject.clients) or "the charter"] += 1
+        return False
+
+    def words(self) -> Iterable[Drawn]:
+        """What was left out, by rule and client."""
+        if not self._by_rule:
+            return
+        yield plain("not shown: " + ", ".join(f"{number:,} more of {rule}" for rule, number in self._by_rule.items()), "faint")
+        clients = self._by_client.most_common()
+        if len(clients) > 1:
+            words = [f"{number:,} in {client}" for client, number in clients[:_CLIENTS]]
+            others = clients[_CLIENTS:]
+            words += [f"{sum(number for _, number in others):,} in {counted(len(others), 'other')}"] if others else []
+            yield plain("that is: " + joined_words(words, len(words)), "faint")
+        yield plain("'lemmar audit --all' shows every one, '--rule NAME' those of one rule", "faint")
+        yield ""
 
 
 def _waived(waived: list[Finding], days: Mapping[str, int]) -> Iterable[Drawn]:

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import re
+from collections import Counter
 from collections.abc import Iterator
+from itertools import groupby
 from typing import Any
 
 from lemmar.expressions import expression
@@ -25,6 +27,7 @@ _RESERVE = 4_000
 #: The share of the page that the grid may take.
 _GRID = MOST // 4
 _OF_EACH = 3
+_FOLDED = "\n</details>\n"
 #: What has a meaning in Markdown, or makes a forge tell people or link things.
 _ESCAPED = {sign: f"\\{sign}" for sign in "\\`*_[]<>|~$"} | {"&": "&amp;", "@": "&#64;", "#": "&#35;"}
 _SIGNS = str.maketrans(_ESCAPED)
@@ -44,27 +47,27 @@ def findings(verdict: Verdict, shown: Shown, _page: Page) -> Iterator[str]:
     head = "".join(_head(verdict))
     room = MOST - _RESERVE - len(head)
     yield head
-    asked = list(wanted(verdict, shown))
-    found = entries(finding for finding in asked if standing(finding) == finding.severity)
+    numbers = Counter(_kind(finding) for finding in wanted(verdict, shown) if standing(finding) == finding.severity)
+    found = entries(finding for finding in wanted(verdict, shown) if standing(finding) == finding.severity)
     left: dict[str, int] = {}
-    for rule, those in _by_rule(found).items():
-        first = those[0].first
-        title = f"\n### {first.severity}: {_text(rule)} ({sum(len(each.findings) for each in those):,})\n\n"
+    for (rule, severity), those in groupby(found, lambda entry: _kind(entry.first)):
+        title = f"\n### {severity}: {_text(rule)} ({numbers[rule, severity]:,})\n\n"
         room -= len(title)
-        written, folded = [], False
+        written, folded, rest = [], False, numbers[rule, severity]
         for number, entry in enumerate(those):
             piece = _entry(entry)
             fold = "\n<details><summary>more</summary>\n\n" if number >= _OF_EACH and not folded else ""
-            if room < len(piece) + len(fold) + len("\n</details>\n"):
+            if room < len(piece) + len(fold) + len(_FOLDED):
                 break
             folded = folded or bool(fold)
             written.append(fold + piece)
+            rest -= len(entry.findings)
             room -= len(fold) + len(piece)
         if written:
-            yield title + "".join(written) + ("\n</details>\n" if folded else "")
-            room -= len("\n</details>\n") * folded
-        if len(written) < len(those):
-            left[rule] = sum(len(entry.findings) for entry in those[len(written) :])
+            yield title + "".join(written) + (_FOLDED if folded else "")
+            room -= len(_FOLDED) * folded
+        if rest:
+            left[rule] = left.get(rule, 0) + rest
     if left:
         words = ", ".join(f"{number:,} of {_text(rule)}" for rule, number in left.items())
         yield f"\nLeft out for want of room: {counted(sum(left.values()), 'finding')}: {words}. `lemmar audit --all` shows every one.\n"
@@ -102,11 +105,8 @@ def _grid(verdict: Verdict, clients: tuple[Outcome, ...] | list[Outcome], locale
         yield _row((client.name, *(share(client, locale) for locale in locales)))
 
 
-def _by_rule(found: list[Entry]) -> dict[str, list[Entry]]:
-    rules: dict[str, list[Entry]] = {}
-    for entry in found:
-        rules.setdefault(entry.first.rule, []).append(entry)
-    return rules
+def _kind(finding: Finding) -> tuple[str, str]:
+    return finding.rule, finding.severity
 
 
 def _entry(entry: Entry) -> str:
