@@ -123,6 +123,8 @@ def command(
         return Exit.CLEAR
     if shared is not None and scheduler is None:
         raise UsageError("--shared says where the workers of a cluster find the monorepo; name the cluster's --scheduler as well")
+    if scheduler is not None and _options.asked_for("at") is not None:
+        raise UsageError("the workers of a cluster look at files, not at revisions; leave --scheduler or --at out")
     cluster = None
     if scheduler is not None:
         from lemmar.cluster import Cluster
