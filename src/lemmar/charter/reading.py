@@ -18,6 +18,7 @@ from lemmar.charter.types import Charter, Gate
 from lemmar.charterfile import CharterFile, Included
 from lemmar.errors import CharterError, GateError, Mistake
 from lemmar.origins import origin
+from lemmar.schemas import tidied
 from lemmar.words import listed
 
 
@@ -163,7 +164,7 @@ def _toml(data: bytes, name: str) -> dict[str, Any]:
 
 def schema() -> dict[str, Any]:
     """The JSON Schema (draft 2020-12) of a charter, for editors."""
-    found = msgspec.json.schema(Charter)
+    found = tidied(msgspec.json.schema(Charter))
     gates = found["$defs"]["Charter"]["properties"].pop(GATES)
     found["$defs"]["Gate"]["additionalProperties"] = gates["additionalProperties"]
     return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "The charter of Lemmar, lemmar.toml", **found}

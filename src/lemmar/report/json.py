@@ -18,6 +18,7 @@ from lemmar.report._cells import inert, json_of
 from lemmar.report._counting import counts
 from lemmar.report._drawing import Page
 from lemmar.report._output import Output, Shown, View
+from lemmar.schemas import tidied
 
 Level = Literal["error", "warning", "note"]
 Line = Annotated[int, Meta(ge=1)]
@@ -194,7 +195,7 @@ def _place(place: Place) -> PlaceOut:
 
 def make_schema() -> dict[str, Any]:
     """The JSON Schema (draft 2020-12), made from the types."""
-    return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "lemmar.audit/1", **msgspec.json.schema(AuditOut)}
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "lemmar.audit/1", **tidied(msgspec.json.schema(AuditOut))}
 
 
 def shipped_schema() -> str:
