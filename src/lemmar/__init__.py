@@ -10,37 +10,18 @@ From Python, all of it is one call::
 What comes back is a `lemmar.findings.Verdict`; what goes wrong is a `lemmar.errors.LemmarError`.
 """
 
-from __future__ import annotations
+__version__ = "0.1.0"
 
 TYPE_CHECKING = False
 if TYPE_CHECKING:
-    from pathlib import Path
-
-    from lemmar.findings import Verdict
+    from lemmar.called import audit
 
 __all__ = ["__version__", "audit"]
-__version__ = "0.1.0"
 
 
-def audit(charter: str | Path | None = None, *, at: str | None = None, gate: str | None = None, today: str | None = None) -> Verdict:
-    """Checks the monorepo of a *charter*, as ``lemmar audit`` does, and keeps nothing.
+def __getattr__(name: str) -> object:  # a program that only starts imports next to nothing, so that a signal finds it ready
+    if name != "audit":
+        raise AttributeError(f"module 'lemmar' has no attribute {name!r}")
+    from lemmar.called import audit
 
-    *charter* is a path or ``REVISION:PATH``, by default the ``lemmar.toml`` here or in the nearest folder above; *at* is a git revision that is
-    looked at instead of the files on disk, *gate* one of the charter's gates, *today* an ISO 8601 date, by default the day in UTC.
-
-    Raises:
-        TreeError: the charter, the revision or the repository is not there.
-        CharterError: the charter has mistakes.
-        UsageError: what was asked does not go together.
-        IncompleteError: nothing could be audited.
-    """
-    from pathlib import Path
-
-    from lemmar.auditing import audit as audited
-    from lemmar.charter.reading import parsed
-    from lemmar.origins import origin
-    from lemmar.rules import all_rules
-
-    where = origin(None if charter is None else Path(charter), at, Path.cwd())
-    read = parsed(where.file._replace(gate=gate), tuple(all_rules()))
-    return audited(read, where.tree(), today)
+    return audit
