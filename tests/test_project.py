@@ -13,6 +13,7 @@ from pathlib import Path
 
 import click
 import pytest
+import yaml
 
 from lemmar import formats, lookups, selectors, syntax
 from lemmar.cli import program
@@ -224,3 +225,28 @@ def test_every_expression_can_be_compiled() -> None:
                 assert value.groups >= 0
                 found += 1
     assert found > 150
+
+
+def test_every_command_has_a_manual_page(tmp_path: Path) -> None:
+    done = subprocess.run(
+        [sys.executable, "tools/make_man.py", str(tmp_path)],
+        cwd=ROOT,
+        capture_output=True,
+        text=True,
+    )
+    assert done.returncode == 0, done.stderr
+    context = click.Context(program, info_name="lemmar")
+    assert {page.stem for page in tmp_path.iterdir()} == {
+        "lemmar",
+        *(f"lemmar-{name}" for name in program.list_commands(context)),
+    }
+    assert "\\-\\-since" in (tmp_path / "lemmar-audit.1").read_text("utf-8")
+
+
+def test_the_hook_for_commits_calls_what_there_is() -> None:
+    (hook,) = yaml.safe_load((ROOT / ".pre-commit-hooks.yaml").read_text("utf-8"))
+    name, *arguments = hook["entry"].split()
+    command = program.get_command(click.Context(program), arguments[0])
+    assert name == "lemmar" and command is not None
+    known = {option for parameter in command.params for option in parameter.opts}
+    assert {word for word in arguments if word.startswith("-")} <= known
