@@ -188,6 +188,23 @@ def edits(repo: Repo, chance: random.Random) -> Callable[[], object]:
             chance.choice(["de.json", "../../common/fr.json", "/etc/hostname", "nowhere"])
         )
 
+    def owned() -> None:
+        place = root / chance.choice(["CODEOWNERS", "docs/CODEOWNERS", ".forge/CODEOWNERS"])
+        place.parent.mkdir(exist_ok=True)
+        place.write_text(chance.choice(["* @all\n", "*.po @po\none/ @one\n", "", "# nobody\n"]))
+
+    def included() -> None:
+        (root / "four").mkdir(exist_ok=True)
+        (root / "four/lemmar-client.toml").write_text(
+            f'[[client]]\nname = "four"\nkind = "web"\nroot = "."\nlike = "{chance.choice(["one", "two"])}"\n# {number}\n'
+        )
+        path = root / "lemmar.toml"
+        path.write_text(
+            path.read_text().replace(
+                'source = "en"', 'source = "en"\ninclude = ["*/lemmar-client.toml"]', 1
+            )
+        )
+
     def merged() -> None:
         data = file.read_text("utf-8", "replace")
         file.write_text(f"<<<<<<< ours\n{data}=======\n{data}>>>>>>> theirs\n")
@@ -201,6 +218,8 @@ def edits(repo: Repo, chance: random.Random) -> Callable[[], object]:
             unlisted,
             ignored,
             linked,
+            owned,
+            included,
             merged,
             file.unlink,
             file.touch,
