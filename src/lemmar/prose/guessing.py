@@ -82,13 +82,17 @@ class Guess(NamedTuple):
 
 
 @cache
-def _weights() -> dict[str, tuple[tuple[str, float], ...]]:
-    """For each function word its languages, each with the word's weight: the less, the more of them have it."""
+def _languages() -> dict[str, list[str]]:
+    """For each function word the languages that have it; the more they are, the less it says for each of them."""
     languages: dict[str, list[str]] = {}
     for language, words in table("words").items():
         for word in words.split(" "):
-            languages.setdefault(word, []).append(language)
-    return {word: tuple((language, 1 / len(those)) for language in those) for word, those in languages.items()}
+            known = languages.get(word)
+            if known is None:
+                languages[word] = [language]
+            else:
+                known.append(language)
+    return languages
 
 
 @cache
@@ -131,12 +135,13 @@ class _Scored(NamedTuple):
 
 
 def _scored(counts: Counter[str], expected: str) -> _Scored:
-    weights = _weights()
+    languages = _languages()
     scores: dict[str, float] = {}
-    for word in sorted(counts.keys() & weights.keys()):  # in one order, as sums of fractions depend on it
-        count = counts[word]
-        for language, weight in weights[word]:
-            scores[language] = scores.get(language, 0.0) + weight * count
+    for word in sorted(counts.keys() & languages.keys()):  # in one order, as sums of fractions depend on it
+        those = languages[word]
+        said = 1 / len(those) * counts[word]
+        for language in those:
+            scores[language] = scores.get(language, 0.0) + said
     if not scores:
         return _Scored("", 0.0, 0.0)
     most = max(scores.values())
