@@ -54,9 +54,13 @@ def judged_by_cluster(tasks: Sequence[Task], cluster: Cluster) -> Iterator[tuple
 def _check(client: object, address: str) -> None:
     """Refuses workers that would judge by other rules. Raises `UsageError`."""
     try:
-        versions = client.run(version)  # type: ignore[attr-defined]
-    except Exception as error:  # whatever a worker without Lemmar raises when it is asked for it
+        versions = client.run(version, on_error="return")  # type: ignore[attr-defined]
+    except Exception as error:  # whatever a scheduler without Lemmar raises when it is asked for it
         raise UsageError(f"a worker of {address} has no Lemmar, or another one ({error}); install {__version__} on all of them") from error
+    versions = {worker: found for worker, found in versions.items() if not isinstance(found, OSError)}  # one that just died judges nothing
+    without = next((found for found in versions.values() if isinstance(found, Exception)), None)
+    if without is not None:
+        raise UsageError(f"a worker of {address} has no Lemmar, or another one ({without}); install {__version__} on all of them")
     if not versions:
         raise UsageError(f"the scheduler {address} has no workers; start some")
     others = sorted(worker for worker, found in versions.items() if found != version())
