@@ -35,7 +35,7 @@ COMMANDS = {
     "patterns": "lemmar read clients/weather-eye/lib/words/app_fr.arb --key 'hut_*e*' --patterns",
     "rule": "lemmar rules roster.split",
     "waive": "lemmar waive 9295 823c --until 2027-01-31 --reason 'with the new routes'",
-    "cache": "lemmar audit -q >/dev/null || true; lemmar cache",
+    "cache": "rm -rf /tmp/tarnhut-cache; lemmar audit -q >/dev/null || true; lemmar cache",
     "charter": 'sed -i \'s/shipping = /shiping = /; s/"mobile"/"phone"/\' lemmar.toml; lemmar charter',
 }
 #: Those of a page in a browser and of a figure, and the command that writes each.
