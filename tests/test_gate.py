@@ -8,7 +8,15 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
+from lemmar.charter import types as charter_types
+from lemmar.findings import Place, Subject
+from lemmar.owners import Owners
+from lemmar.tags import Tag
+from lemmar.trees import File
+from lemmar.trees.gitpatterns import git_patterns
 from tests.conftest import Ran, Repo, charter
 from tests.test_revisions import committed, git
 
@@ -521,3 +529,91 @@ def test_from_python_it_is_one_call(old: Repo, monkeypatch: pytest.MonkeyPatch) 
         audit()
     with pytest.raises(TreeError, match="cannot be read"):
         audit("nowhere.toml")
+
+
+_PIECES = st.sampled_from(
+    [
+        "a",
+        "b",
+        "ab",
+        "*",
+        "**",
+        "/",
+        "a*",
+        "?",
+        "[ab]",
+        "\\a",
+        "!",
+        " ",
+        "x.json",
+        "*.json",
+        "[z-a]",
+    ]
+)
+
+
+@given(
+    st.lists(st.lists(_PIECES, min_size=1, max_size=5).map("".join), max_size=6),
+    st.lists(st.sampled_from(["a", "b", "ab", "x.json", "c"]), min_size=1, max_size=4).map(
+        "/".join
+    ),
+)
+@settings(max_examples=400)
+def test_the_last_line_that_matches_counts(patterns: list[str], file: str) -> None:
+    """Patterns by their first folder, held against every pattern from the last."""
+    said = tuple((pattern, (f"@{number}",)) for number, pattern in enumerate(patterns))
+    nobody = charter_types.Charter(
+        charter=charter_types.Head(version=1, source=Tag("en")),
+        roster=charter_types.Roster(shipping=(Tag("en"),)),
+    )
+    plain = next(
+        (owners for pattern, owners in reversed(said) if git_patterns([pattern]).match_file(file)),
+        (),
+    )
+    assert Owners(said, nobody).of(Subject(), Place(File(file), 1, 1)) == plain
+
+
+@pytest.mark.parametrize(
+    "line", ["!", "[z-a]", "a\\", "**\\", "[", "\\", "!!", "//", "a" * 70_000, "*" * 300 + "x"]
+)
+def test_lines_that_are_no_pattern_match_nothing(old: Repo, line: str) -> None:
+    old.write({".gitignore": f"{line}\n*.tmp\n", "CODEOWNERS": f"* @all\n{line} @nobody\n"})
+    assert [finding["owners"] for finding in run(old, "--no-cache").data["findings"]] == [["@all"]]
+
+
+def test_a_waiver_goes_into_a_charter_with_a_mark(old: Repo) -> None:
+    old.write({"lemmar.toml": b"\xef\xbb\xbf" + charter().encode()})
+    assert waive(old, prints(old)["b"], "--write").code == 0
+    assert (old.root / "lemmar.toml").read_bytes().startswith(b"\xef\xbb\xbf[charter]")
+    assert run(old).code == 0
+
+
+def test_hostile_charters_of_several_files(repo: Repo) -> None:
+    split(repo)
+    repo.write({"clients/huts/lemmar-client.toml": f"a = {'[' * 300}{']' * 300}"})
+    assert "nested" in run(repo).err
+    repo.write({"clients/huts/lemmar-client.toml": b"\xff\xfe"})
+    assert "is not UTF-8" in run(repo).err
+    row = "".join(
+        f'[[client]]\nname = "c{number}"\nkind = "web"\nroot = "c{number}"\nlike = "c{number + 1}"\n'
+        for number in range(3000)
+    )
+    repo.write({"clients/huts/lemmar-client.toml": row})
+    ran = run(repo)
+    assert (
+        ran.code == 2 and "or in a long row" in ran.err and "there is no client 'c3000'" in ran.err
+    )
+    (repo.root / "clients/huts/lemmar-client.toml").unlink()
+    (repo.root / "clients/huts/lemmar-client.toml").symlink_to("/etc/hostname")
+    assert [line.split(" ")[0] for line in repo.found()] == ["message.missing", "roster.uncharted"]
+
+
+def test_a_pattern_with_many_stars_is_said_and_takes_no_time(old: Repo) -> None:
+    stars = "*a" * 40
+    old.write(
+        {".gitignore": f"{stars}b\n", f"app/{'a' * 200}/x": "", "CODEOWNERS": f"{stars}b @nobody\n"}
+    )
+    ran = run(old, "--no-cache")
+    assert (ran.code, "more than 4 * in one segment" in ran.data["unfinished"][0]) == (3, True)
+    old.write({".gitignore": "*.a.*.b.*\n"})
+    assert run(old, "--no-cache").data["unfinished"] == []

@@ -17,6 +17,7 @@ from hypothesis import strategies as st
 from lemmar.trees.folder import FolderTree
 from lemmar.trees.repository import Repository
 from lemmar.trees.revision import RevisionTree
+from lemmar.trees.submodules import submodules
 from tests.conftest import Ran, Repo, charter
 from tests.test_remembering import audit, edits, monorepo
 
@@ -349,3 +350,24 @@ def test_without_git_or_a_repository(sound: Repo, monkeypatch: pytest.MonkeyPatc
     assert "is in no git repository" in audit(sound, "--at", "v1").err
     monkeypatch.setenv("PATH", "/nonexistent")
     assert "git is not on this machine" in audit(sound, "--at", "v1").err
+
+
+def test_folders_as_deep_as_git_can_have_them(sound: Repo) -> None:
+    blob = git(sound.root, "rev-parse", "v1:app/w/de.json")
+    for path in ("a/" * 1_500 + "x.json", "app/w/" + "b/" * 1_500 + "de.json"):
+        git(sound.root, "update-index", "--add", "--cacheinfo", f"100644,{blob},{path}")
+    git(sound.root, "commit", "-q", "-m", "deep")
+    assert keys(audit(sound, "--at", "HEAD", "--no-cache")) == []
+    assert audit(sound, "--at", "HEAD").code == 0
+
+
+def test_a_list_of_submodules_that_takes_no_time(sound: Repo) -> None:
+    sound.write({".gitmodules": "path = " + " " * 2_000_000 + "x\n" + "\t" * 2_000_000 + "path\n"})
+    (sound.root / "app/x").mkdir()
+    text = (sound.root / "lemmar.toml").read_text()
+    sound.write({"lemmar.toml": text.replace('files = "w/', 'files = "x/')})
+    assert audit(sound, "--no-cache").code == 2
+    assert submodules('[submodule "a"]\n\tpath = "a b/c/"\n\turl = x\n path=d\r\n') == {
+        "a b/c",
+        "d",
+    }

@@ -135,6 +135,8 @@ def with_included(file: CharterFile, tree: Callable[[], KnownTree]) -> CharterFi
         for name in names:
             try:
                 found[name] = from_tree.data(name)
+                if len(found[name]) > MOST:
+                    raise OSError(f"it is larger than {MOST // 2**20} MiB")
             except OSError as error:
                 raise TreeError(f"the file {name}, which {file.name} includes, cannot be read: {error.strerror or error}") from error
     return file._replace(included=tuple(Included(name, data) for name, data in sorted(found.items())))

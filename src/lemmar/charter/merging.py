@@ -13,6 +13,8 @@ from lemmar.words import nearest
 GATES = "[gate.NAME]"
 #: What a client that is like another takes over, where it does not state it itself; its runtime key by key.
 _TAKEN = ("platform", "spelling", "spelled", "source", "uses", "catalog", "claim")
+#: A client is like one that is like another, and so on, so often at the most.
+_MOST_ALIKE = 8
 
 
 class Merged(NamedTuple):
@@ -38,7 +40,11 @@ def merge(value: dict[str, Any], included: Sequence[tuple[str, dict[str, Any]]])
             merged.firsts.append(len(clients))
             clients += _clients(name, other, merged)
         if clients:
-            merged.value["client"] = [_taking_over(clients, index, merged) for index in range(len(clients))]
+            names: dict[Any, int] = {}
+            for index, client in enumerate(clients):
+                if isinstance(client, dict) and isinstance(client.get("name"), str):
+                    names.setdefault(client["name"], index)
+            merged.value["client"] = [_taking_over(clients, index, names, merged) for index in range(len(clients))]
     merged.firsts.extend([0] * (len(included) - len(merged.firsts)))
     return merged
 
@@ -82,22 +88,21 @@ def _below(folder: str, root: str) -> str:
     return "/".join([*([folder] if folder else []), *steps]) or "."
 
 
-def _taking_over(clients: list[Any], index: int, merged: Merged) -> Any:
+def _taking_over(clients: list[Any], index: int, names: dict[str, int], merged: Merged) -> Any:
     """The client at *index* with what it takes over from the one that it is like."""
     client = clients[index]
     seen = {index}
     own = client
     while isinstance(own, dict) and isinstance(own.get("like"), str):
-        names = [each.get("name") if isinstance(each, dict) else None for each in clients]
         if own["like"] not in names:
-            if own is client:
-                texts = [name for name in names if isinstance(name, str) and name != client.get("name")]
+            if own is clients[index]:
+                texts = [name for name in names if name != own.get("name")]
                 merged.mistakes.append((("client", index, "like"), f"there is no client {own['like']!r}{nearest(own['like'], texts)}"))
             break
-        other = names.index(own["like"])
-        if other in seen:
+        other = names[own["like"]]
+        if other in seen or len(seen) > _MOST_ALIKE:
             merged.mistakes.append(
-                (("client", index, "like"), "clients are like each other in a circle; one of them states what it has itself")
+                (("client", index, "like"), "clients are like each other in a circle, or in a long row; let one state what it has itself")
             )
             break
         seen.add(other)

@@ -68,9 +68,12 @@ def parse(data: bytes, name: str, rules: Iterable[str] = (), included: Sequence[
     from lemmar.charter import meaning
 
     value = _toml(data, name)
-    if _depth(value) > _MAX_DEPTH:
-        raise CharterError(name, (Mistake(0, f"a value is nested deeper than {_MAX_DEPTH} levels; a charter needs six"),))
-    merged = merge(value, [(each.name, _toml(each.data, each.name)) for each in included])
+    others = [(each.name, _toml(each.data, each.name)) for each in included]
+    for file, found_there in ((name, value), *others):
+        if _depth(found_there) > _MAX_DEPTH:
+            raise CharterError(file, (Mistake(0, f"a value is nested deeper than {_MAX_DEPTH} levels; a charter needs six"),))
+    merged = merge(value, others)
+    copied = frozenset(merged.copied)
     lines = KeyLines(data, [(each.name, each.data, first) for each, first in zip(included, merged.firsts, strict=True)])
     found: list[Mistake] = [Mistake(key_lines(dict(included)[file]).get((key,), 0), text, file) for file, key, text in merged.strangers]
     wrong: list[KeyPath] = []
@@ -78,7 +81,7 @@ def parse(data: bytes, name: str, rules: Iterable[str] = (), included: Sequence[
     def tell(path: KeyPath, text: str) -> None:
         if path[:1] == (GATES,):
             path, text = ("gate", *path[1:]), text.replace(f'"{GATES}"', "gate")
-        if not any(path[: len(copied)] == copied for copied in merged.copied):
+        if not {path[:3], path[:4]} & copied:  # what is wrong with it is said where it stands
             found.append(Mistake(lines.nearest(path), text, lines.file(path)))
             wrong.append(path)
 

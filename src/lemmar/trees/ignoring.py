@@ -14,6 +14,7 @@ from typing import TYPE_CHECKING
 
 from lemmar.errors import IncompleteError
 from lemmar.text import lines
+from lemmar.trees.gitpatterns import MOST_STARS, git_patterns, is_bearable
 from lemmar.trees.opening import Facts, facts_of, regular_file
 from lemmar.trees.sights import Sight, lasting
 from lemmar.trees.tree import Digest, digest_of
@@ -105,15 +106,18 @@ class Ignoring:
                 said = self._lines(".git/info/exclude") + said
             known = self._specs_for(folder.rpartition("/")[0]) if folder else ()
             if said:
-                from pathspec import GitIgnoreSpec
-
-                known = ((len(folder) + bool(folder), GitIgnoreSpec.from_lines(said)), *known)
+                known = ((len(folder) + bool(folder), git_patterns(said)), *known)
             self._specs[folder] = known
         return known
 
     def _lines(self, file: str) -> list[str]:
         text = self._look_at(file)[1].decode("utf-8", "replace")
-        return [line for line in lines(text) if line.strip() and not line.startswith("#")]
+        found = [line for line in lines(text) if line.strip() and not line.startswith("#")]
+        if not all(map(is_bearable, found)):
+            self.unread.append(
+                f"the file {file} has a pattern with more than {MOST_STARS} * in one segment, which is not looked for; write it otherwise"
+            )
+        return found
 
     def _look_at(self, file: str) -> tuple[Digest, bytes]:
         """The digest and bytes of a file of patterns; both are empty where there is none."""

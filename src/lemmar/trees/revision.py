@@ -175,12 +175,14 @@ class RevisionTree:
 
     def _made(self, folder: str) -> dict[str, bool]:
         assert self._folders is not None
-        known = self._folders.get(folder)
-        if known is None:
-            known = self._folders[folder] = {}
-            above, _, name = folder.rpartition("/")
-            self._made(above)[name] = False
-        return known
+        found = self._folders.setdefault(folder, {})
+        while folder:  # up to the first folder that is known in the one above it
+            folder, _, name = folder.rpartition("/")
+            above = self._folders.setdefault(folder, {})
+            if name in above:
+                break
+            above[name] = False
+        return found
 
     def _kind(self, real: str) -> str | None:
         """``file``, ``submodule`` or ``folder``; None where there is nothing."""

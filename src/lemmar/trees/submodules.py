@@ -6,12 +6,12 @@ import re
 
 from lemmar.expressions import expression
 
-_PATH = expression(r"^[ \t]*path[ \t]*=[ \t]*(.*?)[ \t\r]*$", re.MULTILINE)
+_PATH = expression(r"^[ \t]*path[ \t]*=(.*)", re.MULTILINE)
 
 
 def submodules(text: str) -> frozenset[str]:
     """The paths of submodules in the *text* of a ``.gitmodules`` file, from the repository's top."""
-    return frozenset(path.strip('"').rstrip("/") for path in _PATH.findall(text))
+    return frozenset(path.strip(" \t\r").strip('"').rstrip("/") for path in _PATH.findall(text))
 
 
 def submodule_words(folder: str) -> str:

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import codecs
 import glob
 import re
+import tomllib
 from collections.abc import Sequence
 from datetime import date
 from typing import Any
@@ -54,17 +56,20 @@ def with_waivers(charter: bytes, waivers: Sequence[dict[str, Any]]) -> tuple[byt
     """
     import tomlkit
 
-    text = charter.decode("utf-8")
+    mark = codecs.BOM_UTF8 if charter.startswith(codecs.BOM_UTF8) else b""
+    text = charter.removeprefix(mark).decode("utf-8")
     line_end = "\r\n" if "\r\n" in text else "\n"
-    document = tomlkit.parse(text)
     try:
-        if "waiver" in document and not re.search(r"^[ \t]*\[\[[ \t]*['\"]?waiver", text, re.MULTILINE):
+        if "waiver" in tomllib.loads(text) and not re.search(r"^[ \t]*\[\[[ \t]*['\"]?waiver", text, re.MULTILINE):
+            document = tomlkit.parse(text)
             document["waiver"].extend(waivers)
             written = tomlkit.dumps(document)
-            return written.encode("utf-8"), "".join(f"{line}{line_end}" for line in written.splitlines() if line not in text.splitlines())
+            return mark + written.encode("utf-8"), "".join(
+                f"{line}{line_end}" for line in written.splitlines() if line not in text.splitlines()
+            )
         added = line_end.join(_table(waiver, line_end) for waiver in waivers)
         before = text if not text or text.endswith("\n") else text + line_end
-        return (before + line_end + added).encode("utf-8"), line_end + added
+        return mark + (before + line_end + added).encode("utf-8"), line_end + added
     except UnicodeEncodeError as error:
         raise UsageError(
             "the name of a key or file is no Unicode, and cannot be written into a charter; write a pattern by hand"

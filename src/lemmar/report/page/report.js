@@ -73,7 +73,7 @@
   const filter = () => {
     const client = $("client").value, locale = $("locale").value, family = $("family").value, owner = $("owner").value;
     const severity = SEVERITIES.indexOf($("severity").value), state = STATES.indexOf($("state").value);
-    const wanted = $("words").value.toLowerCase().split(/\s+/).filter(Boolean);
+    const wanted = $("words").value.toLowerCase().split(/[\s']+/).filter(Boolean);
     found = [];
     for (let index = 0; index < rows.length; index++) {
       const row = rows[index];
