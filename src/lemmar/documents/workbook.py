@@ -69,6 +69,23 @@ def read_workbook(data: bytes) -> list[Leaf]:
     return leaves
 
 
+def open_workbook(data: bytes) -> Any:
+    """A workbook to be changed, formulas and styles kept. Raises `WorkbookError`, `IncompleteError`."""
+    read_workbook(data)
+    import openpyxl
+
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore")
+        return openpyxl.load_workbook(io.BytesIO(data))
+
+
+def saved_workbook(book: Any) -> bytes:
+    """Its bytes."""
+    stream = io.BytesIO()
+    book.save(stream)
+    return stream.getvalue()
+
+
 def _rows(sheet: Any) -> list[LeafRow]:
     rows = []
     seen = 0

@@ -14,6 +14,7 @@ from typing import Literal
 from msgspec import Struct
 
 from lemmar.documents.merges import unfinished
+from lemmar.formats._editing import Edits
 from lemmar.formats._encoding import Encode, Escape, Hole
 from lemmar.formats._entries import Entry, Walk, joined
 from lemmar.formats._reading import Reading, ReadOptions, Site
@@ -84,6 +85,8 @@ class Format(Struct, frozen=True, kw_only=True):
     plural_header: bytes | None = None
     #: Names of files that gather the catalogs beside them and are none themselves.
     gathered_by: frozenset[str] = frozenset()
+    #: How files are edited besides the texts in them.
+    edits: Edits | None = None
     #: Suffixes whose files are never catalogs; that count only in folders where catalogs live; that are mostly something else, so that their
     #: contents must look so too.
     never_catalogs: tuple[str, ...] = ()

@@ -6,13 +6,14 @@ Source: the C expressions over ``n`` that message catalogs of the ``po`` format 
 
 from __future__ import annotations
 
+import re
 from collections import Counter
 from collections.abc import Callable
 from typing import NamedTuple
 
 from lemmar.expressions import expression
 from lemmar.tags import LanguageTag, whole_number_categories, whole_numbers
-from lemmar.tags.plurals import MOST_COUNTED
+from lemmar.tags.plurals import MOST_COUNTED, c_tests
 
 _HEADER = expression(r"nplurals\s*=\s*([0-9]{1,2})\s*;\s*plural\s*=\s*([^;]{1,1000})")
 _TOKEN = expression(r"\s*([0-9]{1,9}|n\b|\|\||&&|[=!<>]=|[-+*/%?:()<>!])")
@@ -162,3 +163,28 @@ def form_names(header: Header, tag: LanguageTag) -> tuple[tuple[str, ...], tuple
             names[place] = name
     wanted = [name for name in whole_number_categories(tag, "cardinal") if name in reached]
     return tuple(names), tuple(name for name in wanted if name not in names)
+
+
+def plural_header(tag: LanguageTag) -> str:
+    """The header of the language, by CLDR's rules: a form for each category that whole numbers up to a thousand take, in CLDR's order."""
+    reached = list(whole_numbers(tag, "cardinal"))
+    tests = c_tests(tag)
+    rest = "other" if "other" in reached else reached[-1]
+    choice = str(reached.index(rest))
+    if len(reached) == 1:
+        return "nplurals=1; plural=0;"
+    if len(reached) == 2:
+        name = next(each for each in reached if each != rest)
+        plain = tests[name]
+        if reached.index(name) == 0:  # the test is whether it is the second
+            return f"nplurals=2; plural=({_negated(plain)});"
+    for name in reversed([each for each in reached if each != rest]):
+        choice = f"{tests[name]} ? {reached.index(name)} : {choice}"
+    return f"nplurals={len(reached)}; plural=({choice});"
+
+
+def _negated(test: str) -> str:
+    """The opposite of a C expression."""
+    if re.fullmatch(r"[n%0-9]+==[0-9]+", test):
+        return test.replace("==", "!=")
+    return test.replace("<=", ">") if re.fullmatch(r"n<=[0-9]+", test) else f"!({test})"

@@ -32,6 +32,10 @@ def tree_entries(walk: Walk, root: Node | None, faults: Sequence[Fault], about: 
     layout = walk.options.layout
     if layout == "by-file":
         walk.column()
+    elif layout == "locale-rooted" and root is not None:  # a locale that has no texts yet is there all the same
+        for member in root.members:
+            if not member.node.members and not member.node.items and member.node.kind in ("map", "list", "null"):
+                walk.column(member.key, at=walk.lines.place(member.start))
     clashing = _clashing(root, layout) if root is not None else set()
     for path, member, node, shared, top in _leaves(root, walk):
         label, key = _split_path(path, layout)
@@ -172,8 +176,16 @@ def _of_records(walk: Walk, root: Node | None) -> Iterator[Entry]:
             whole=(record.whole.start, record.whole.end),
             label=record.label,
         )
-    if not found:
+    if not found and not _has_empty_list(root, walk.options):
         walk.nothing("there is no record in the file", root.start if root is not None else 0)
+
+
+def _has_empty_list(root: Node | None, options: ReadOptions) -> bool:
+    """Whether the list of records is there, and none is in it yet."""
+    try:
+        return root is not None and any(node.kind == "list" for node in point(root, options.fields.get("list", "")))
+    except PointerError:
+        return False
 
 
 class _Record(NamedTuple):

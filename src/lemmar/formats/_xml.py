@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import re
 from collections import defaultdict
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from typing import TYPE_CHECKING
 
-from lemmar.documents.xmltext import Element, parse
+from lemmar.documents.splicing import EditError, spliced
+from lemmar.documents.xmltext import Element, elements, local_name, parse
+from lemmar.formats._editing import Model, line_end_of, marked
 from lemmar.formats._entries import Entry, Gathering, Walk
 from lemmar.formats._reading import Reading
 
@@ -68,6 +71,39 @@ def placed(walk: Walk, entries: Iterable[Entry], named: Iterable[Named], attribu
         text = holder or (element if itself else None)
         inside = (text.open.end, text.close.start) if text is not None and text.close else None
         yield entry._replace(place=start, key_at=(start, end), inside=inside, whole=(element.open.start, element.end))
+
+
+def emptied(model: Model, name: str, keep: Callable[[Element], bool] = lambda _element: False, marks: Sequence[str] = ()) -> str:
+    """The document without what stands directly in its first element *name*, comments included, but for the elements to *keep*.
+
+    Raises:
+        EditError: there is no such element.
+    """
+    text = model.text
+    every = elements(text)
+    root = next((element for element in every if local_name(element.open.name) == name), None)
+    if root is None or root.close is None:
+        raise EditError(f"there is no <{name}> with anything in it")
+    inner = [element for element in every if element.depth == root.depth + 1 and root.open.end <= element.open.start < root.close.start]
+    kept = [text[_line_start(text, element.open.start) : element.end] for element in inner if keep(element)]
+    end = line_end_of(text)
+    body = "".join(f"{end}{piece.lstrip(chr(13) + chr(10))}" for piece in kept)
+    result = text[: root.open.end] + body + end + text[_line_start(text, root.close.start) : root.close.start] + text[root.close.start :]
+    return spliced(result, marked(result, marks, model.restate))
+
+
+def whole_lines(text: str, start: int, end: int) -> tuple[int, int]:
+    """The span of what stands from *start* to *end*, with the whole of its lines where nothing else is on them."""
+    first = _line_start(text, start)
+    after = re.compile(r"[ \t]*(\r\n|\n|\r)").match(text, end)
+    return (first, after.end()) if after and (not first or text[first - 1] in "\r\n") else (start, end)
+
+
+def _line_start(text: str, at: int) -> int:
+    """Where the blanks before *at* begin, on its line."""
+    while at and text[at - 1] in " \t":
+        at -= 1
+    return at
 
 
 def inner_xml(element: etree._Element, leave_out: frozenset[str] = frozenset()) -> str:

@@ -14,12 +14,13 @@ from typing import TYPE_CHECKING, Any
 
 from lemmar.documents.xmltext import Element, PlainEntries, declared_encoding, elements, local_name, unescape
 from lemmar.expressions import expression
+from lemmar.formats._editing import Edits
 from lemmar.formats._encoding import Hole, with_markup, xml_escape, xml_text
 from lemmar.formats._entries import Entry, Walk, entry_of_forms
 from lemmar.formats._format import Format
 from lemmar.formats._reading import NONE_RARE, Column, Keys, Rare, Reading, ReadOptions
 from lemmar.formats._spotting import xml_spot
-from lemmar.formats._xml import document, placed, quick_reading
+from lemmar.formats._xml import document, emptied, placed, quick_reading
 
 if TYPE_CHECKING:
     from lxml import etree
@@ -252,6 +253,7 @@ def _escaped(text: str, hole: Hole) -> str:
 _SPACE = expression(r"^[ \r]|[ \r]$|[ \r]{2}|\r|[ ](?=[\n\t])|(?<=[\n\t])[ ]")
 
 
+_MARKS = (r"\btools:locale\s*=\s*[\"']",)
 FORMAT = Format(
     name="android-xml",
     suffixes=(".xml",),
@@ -269,5 +271,6 @@ FORMAT = Format(
     syntax="printf",
     platform="android",
     kind="mobile",
-    marks=(r"\btools:locale\s*=\s*[\"']",),
+    marks=_MARKS,
+    edits=Edits(lambda model: emptied(model, "resources", marks=_MARKS)),
 )

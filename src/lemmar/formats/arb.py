@@ -14,13 +14,14 @@ import msgspec
 from lemmar.documents.jsontext import scan
 from lemmar.documents.nodes import Member, Node
 from lemmar.documents.quoting import json_escape
+from lemmar.formats._editing import Edits
 from lemmar.formats._encoding import json_text
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import Column, Keys, Rare, Reading, ReadOptions
 from lemmar.formats._spotting import json_spot
 from lemmar.formats._trees import node_text, tree_entries
-from lemmar.formats.json import repeats
+from lemmar.formats.json import blank, repeats
 
 _ABOUT = (("comment", "description"), ("context", "context"))
 
@@ -89,4 +90,5 @@ FORMAT = Format(
     syntax="icu",
     kind="mobile",
     marks=(r'"@@locale"\s*:\s*"',),
+    edits=Edits(blank),
 )

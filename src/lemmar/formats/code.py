@@ -7,14 +7,21 @@ languages' own grammars. A file that does nothing but hand on another one's text
 
 from __future__ import annotations
 
+import json
 from collections.abc import Iterator
+from typing import NamedTuple, TypeVar
 
 from lemmar import languages
 from lemmar.documents.nodes import UNNAMED, Fault, Node, why_unnamed
+from lemmar.documents.rows import Nest
+from lemmar.documents.splicing import EditError
+from lemmar.expressions import expression
+from lemmar.formats._editing import Edits, Model, indent_of, line_end_of
 from lemmar.formats._encoding import Hole, json_text
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import Reading, ReadOptions
+from lemmar.formats._tree_edits import Written, tree_edits
 from lemmar.formats._trees import LAYOUTS, column_of, plain_reading, tree_entries
 from lemmar.languages import in_characters, parse_tolerantly
 from lemmar.text import decode
@@ -120,6 +127,67 @@ def encode(text: str, hole: Hole) -> str:
     return language.quoted(text) if language is not None else json_text(text, hole)
 
 
+_Function = TypeVar("_Function")
+
+
+def _made(function: _Function | None) -> _Function:
+    assert function is not None
+    return function
+
+
+class _Signs(NamedTuple):
+    """How a language writes an empty map, nothing, and what parts a name from its value; whether names may stand without quotes."""
+
+    map: str = "{}"
+    nothing: str = "null"
+    parts: str = ": "
+    bare: bool = False
+
+
+_SIGNS = {".php": _Signs("[]", "null", " => "), ".py": _Signs(nothing="None"), ".dart": _Signs()}
+
+
+def _edits(suffix: str) -> Edits:
+    signs = _SIGNS.get(suffix, _Signs(bare=True))
+    language = languages.load(suffix)
+
+    def key(name: str, like: str) -> str:
+        if like[:1] in ("'", '"') and "\\" not in name and like[0] not in name:
+            return f"{like[0]}{name}{like[0]}"
+        return name if signs.bare and name.isidentifier() else language.quoted(name) if language is not None else name
+
+    def nest(text: str, options: ReadOptions) -> Nest:
+        source = text.encode("utf-8", "replace")
+        file = languages.parse(source, options.suffix)
+        if file is None:
+            raise EditError(languages.unread(options.suffix))
+        return languages.code_nest(file, source)
+
+    written = Written(key, signs.map, signs.nothing, signs.parts)
+    return tree_edits(lambda text, options: _tree(text, options.suffix), suffix, written, _blank, nest)
+
+
+def _blank(model: Model) -> str:
+    """The code with nothing in its map; names of the locale around it are the other's."""
+    source = model.text.encode("utf-8", "replace")
+    parsed = parse_tolerantly(source, model.options.suffix)
+    maps = [node for node in in_characters(parsed.file.catalog(), source) if node.kind == "map"] if parsed is not None else []
+    opened = _OPENED.match(model.text, maps[0].start, maps[0].end) if len(maps) == 1 else None
+    if parsed is None or parsed.offset is not None or opened is None:
+        raise EditError("its texts do not stand in one map; make the file by hand")
+    whole = maps[0]
+    before, after = model.text[: whole.start], model.text[whole.end - 1 :]
+    root = ""
+    if model.options.layout == "locale-rooted":
+        signs = _SIGNS.get(model.options.suffix, _Signs(bare=True))
+        end = line_end_of(model.text)
+        root = f"{end}{indent_of(model.text)}{json.dumps(model.written)}{signs.parts}{signs.map},{end}"
+    return f"{model.restate(before)}{opened.group()}{root}{model.restate(after)}"
+
+
+_OPENED = expression(r"(?:array\s*|<[\w, ]*>\s*)?[{(\[]")
+
+
 FORMAT = Format(
     name="code",
     suffixes=_SUFFIXES,
@@ -133,4 +201,10 @@ FORMAT = Format(
     only_at_home=_SUFFIXES,
     often_else=tuple(suffix for language in _LANGUAGES if language.mostly == "code" for suffix in language.suffixes),
     gathered_by=frozenset({"index", "types", "mod", "main", "__init__", "all"}),
+    edits=Edits(
+        _blank,
+        lambda model: _made(_edits(model.options.suffix).take_in)(model),
+        lambda text, options, label: _made(_edits(options.suffix).leave_out)(text, options, label),
+        lambda text, options, label, new: _made(_edits(options.suffix).rename)(text, options, label, new),
+    ),
 )

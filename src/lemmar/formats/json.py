@@ -8,20 +8,25 @@ are no fault in ``.jsonc`` and ``.json5`` files. Not read: the other liberties o
 
 from __future__ import annotations
 
+import json
 from collections.abc import Iterator
 from typing import Any
 
 import msgspec
 
 from lemmar.documents.jsontext import scan
+from lemmar.documents.nodes import Fault, Node
 from lemmar.documents.quoting import json_escape
+from lemmar.documents.splicing import EditError
 from lemmar.documents.structured import RELAXED_JSON
 from lemmar.expressions import expression
+from lemmar.formats._editing import Model, indent_of, line_end_of
 from lemmar.formats._encoding import json_text
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import NONE_RARE, Column, Keys, Rare, Reading, ReadOptions
 from lemmar.formats._spotting import json_spot
+from lemmar.formats._tree_edits import Written, emptied_records, tree_edits
 from lemmar.formats._trees import LAYOUTS, tree_entries
 
 _SPACED_COLON = expression(rb'"[ \t\r\n]+:')
@@ -171,6 +176,31 @@ def likely(data: bytes) -> bool:
     return data.lstrip(b"\xef\xbb\xbf \t\r\n")[:1] == b"{"
 
 
+def _scan(text: str, options: ReadOptions) -> tuple[Node | None, list[Fault]]:
+    return scan(text, relaxed=options.suffix in RELAXED_JSON)
+
+
+def blank(model: Model) -> str:
+    """A document without messages; a mark of its language stays, as the other's."""
+    end, tail = line_end_of(model.text), "\n" if model.text.endswith("\n") else ""
+    tail = end if tail else ""
+    if model.options.layout == "records":
+        root, faults = _scan(model.text, model.options)
+        if root is None or faults:
+            raise EditError(faults[0].text if faults else "the document is empty")
+        return emptied_records(model, root)
+    if model.options.layout == "locale-rooted":
+        return f"{{{end}{indent_of(model.text)}{json.dumps(model.written, ensure_ascii=False)}: {{}}{end}}}{tail}"
+    marked = _MARK.search(model.text)
+    if marked is None:
+        return f"{{}}{tail}"
+    return f"{{{end}{indent_of(model.text)}{marked[1]}{model.restate(marked[2])}\"{end}}}{tail}"
+
+
+_MARK = expression(r'("@@locale"\s*:\s*")([^"]*)"')
+WRITTEN = Written(lambda name, _like: json.dumps(name, ensure_ascii=False), "{}", "null", ": ")
+
+
 FORMAT = Format(
     name="json",
     suffixes=(".json", ".jsonc", ".json5", ".resjson"),
@@ -185,4 +215,5 @@ FORMAT = Format(
     nests=True,
     platform="browser",
     marks=(r'"@@locale"\s*:\s*"',),
+    edits=tree_edits(_scan, ".json", WRITTEN, blank),
 )

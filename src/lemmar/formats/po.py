@@ -15,15 +15,17 @@ from functools import lru_cache
 from typing import Any, NamedTuple
 
 from lemmar.documents.quoting import quoted
+from lemmar.documents.splicing import EditError, Splice, spliced
 from lemmar.expressions import expression
+from lemmar.formats._editing import Edits, Model, line_end_of
 from lemmar.formats._encoding import Hole
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
-from lemmar.formats._plural_headers import form_names, read_header
+from lemmar.formats._plural_headers import form_names, plural_header, read_header
 from lemmar.formats._reading import Column, Keys, Rare, Reading, ReadOptions
 from lemmar.formats._spotting import Stand
 from lemmar.tags import LanguageTag, read_spelling, whole_number_categories
-from lemmar.text import decode
+from lemmar.text import Lines, decode
 
 _LINE = expression(r"([^\r\n]*+)(\r\n|\n|\r|\Z)")
 _KEYWORD = expression(r"(msgctxt|msgid_plural|msgid|msgstr(?:\[(\d{1,2})\])?)\s*(?=\")")
@@ -397,6 +399,61 @@ def _code(character: str) -> str:
     return f"\\{ord(character):03o}" if ord(character) < 0x20 or ord(character) == 0x7F else character
 
 
+def _blank(model: Model) -> str:
+    """All messages without translations, as many forms as the language has; of the header what is so for it. Translators' own comments, previous and
+    obsolete texts are left out.
+    """
+    reader = _Reader(model.text)
+    every = list(reader.entries())
+    if reader.faults:
+        raise EditError(reader.faults[0][1], *Lines(model.text).place(reader.faults[0][0]))
+    header = plural_header(model.new)
+    forms = int(header.partition("=")[2].partition(";")[0])
+    splices, first = [], 0
+    has_plurals = any("msgid_plural" in found.pieces for found in every)
+    for found in every:
+        numbered = [piece for name, piece in found.pieces.items() if name.startswith("msgstr")]
+        if not found.key:
+            first = found.pieces["msgid"].keyword_start
+            splices += [Splice(piece.start, piece.end, _headed(piece.text, model, header if has_plurals else "")) for piece in numbered]
+        elif "msgid_plural" in found.pieces:
+            end = line_end_of(model.text)
+            lines = end.join(f'msgstr[{number}] ""' for number in range(forms))
+            splices.append(Splice(numbered[0].keyword_start, numbered[-1].end, lines))
+        else:
+            splices += [Splice(piece.start, piece.end, '""') for piece in numbered]
+    text = spliced(model.text, splices)
+    kept = _OBSOLETE_LINES.sub("", _TRANSLATORS.sub("", text[first:]))
+    return _FLAGS.sub(_without_fuzzy, kept).rstrip() + line_end_of(model.text)
+
+
+def _headed(text: str, model: Model, plural: str) -> str:
+    """The header for another language."""
+    end = line_end_of(model.text)
+    fields: dict[str, str] = {}
+    for line in text.split("\n"):
+        name, sign, value = line.partition(":")
+        if sign:
+            fields[name] = value.strip()
+    fields |= {name: "" for name in ("Last-Translator", "Language-Team", "PO-Revision-Date") if name in fields}
+    fields["Language"] = model.restate(fields["Language"]) if fields.get("Language") else model.written
+    if "Content-Type" in fields:
+        fields["Content-Type"] = re.sub(r"charset=[\w.-]+", "charset=UTF-8", fields["Content-Type"])
+    if plural or "Plural-Forms" in fields:
+        fields["Plural-Forms"] = plural or plural_header(model.new)
+    return f'""{end}' + end.join(quoted(f"{name}: {value}".rstrip() + "\n", code=_code) for name, value in fields.items())
+
+
+def _without_fuzzy(match: re.Match[str]) -> str:
+    flags = [flag.strip() for flag in match[1].split(",") if flag.strip() not in ("", "fuzzy")]
+    return f"#, {', '.join(flags)}{match[2]}" if flags else ""
+
+
+_TRANSLATORS = expression(r"(?m)^#(?:[ \t|][^\n]*|\r?)(?:\n|\Z)")
+_OBSOLETE_LINES = expression(r"(?m)^#~[^\n]*(?:\n|\Z)")
+_FLAGS = expression(r"(?m)^#,([^\r\n]*)(\r?\n|\Z)")
+
+
 FORMAT = Format(
     name="po",
     suffixes=(".po", ".pot"),
@@ -416,4 +473,5 @@ FORMAT = Format(
     never_catalogs=(".pot",),
     marks=(r"\bLanguage:[ \t]*",),
     plural_header=b"Plural-Forms:",
+    edits=Edits(_blank),
 )

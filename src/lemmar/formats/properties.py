@@ -13,6 +13,7 @@ from typing import NamedTuple
 
 from lemmar.documents.quoting import json_escape, quoted
 from lemmar.expressions import expression
+from lemmar.formats._editing import Edits
 from lemmar.formats._encoding import Hole
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
@@ -164,4 +165,5 @@ FORMAT = Format(
     kind="desktop",
     only_at_home=(".props", ".lang"),
     often_else=(".props", ".lang"),
+    edits=Edits(blank=lambda _model: ""),
 )

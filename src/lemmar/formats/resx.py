@@ -10,12 +10,13 @@ from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
 from lemmar.documents.xmltext import Element, PlainEntries, declared_encoding, elements
+from lemmar.formats._editing import Edits
 from lemmar.formats._encoding import xml_escape, xml_text
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import NONE_RARE, Column, Keys, Rare, Reading, ReadOptions
 from lemmar.formats._spotting import xml_spot
-from lemmar.formats._xml import document, placed, quick_reading
+from lemmar.formats._xml import document, emptied, placed, quick_reading
 
 if TYPE_CHECKING:
     from lxml import etree
@@ -90,4 +91,5 @@ FORMAT = Format(
     encoding=declared_encoding,
     platform="dotnet",
     kind="desktop",
+    edits=Edits(lambda model: emptied(model, "root", keep=lambda element: element.open.name != "data")),
 )

@@ -15,9 +15,11 @@ from collections.abc import Iterator, Mapping, Sequence
 from itertools import islice
 from typing import Any, NamedTuple
 
-from lemmar.documents.sheet import LINE_END, Cell, find_delimiter, rows
-from lemmar.documents.workbook import WorkbookError, is_workbook, read_workbook
+from lemmar.documents.sheet import LINE_END, Cell, Row, find_delimiter, rows
+from lemmar.documents.splicing import EditError, Splice
+from lemmar.documents.workbook import WorkbookError, is_workbook, open_workbook, read_workbook, saved_workbook
 from lemmar.expressions import expression
+from lemmar.formats._editing import Edits, Model
 from lemmar.formats._encoding import Hole
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
@@ -346,6 +348,97 @@ def encode(text: str, hole: Hole) -> str:
     return '"' + text.replace('"', '""') + '"' if quoted else text
 
 
+class _Table(NamedTuple):
+    """A sheet of text: its rows from the header on, and what its columns are."""
+
+    rows: list[Row]
+    header: Header
+    delimiter: str
+
+
+def _table(text: str, options: ReadOptions) -> _Table:
+    """The sheet. Raises `EditError` where a row is not as wide as the header."""
+    delimiter = find_delimiter(text, options.suffix)
+    every = list(rows(text, delimiter))
+    top, header = find_header([row.texts for row in every[:HEAD_ROWS]], options)
+    lines = Lines(text)
+    if isinstance(header, str):
+        raise EditError(header)
+    width = len(every[top].cells)
+    for row in every[top:]:
+        if len(row.cells) != width or not all(cell.closed for cell in row.cells):
+            raise EditError(f"a row has {len(row.cells)} cells where the header has {width}", *lines.place(row.start))
+    return _Table(every[top:], header, delimiter)
+
+
+def _take_in(model: Model) -> list[Splice]:
+    """One more column, behind the last of a locale."""
+    text = model.text
+    table = _table(text, model.options)
+    last = max(index for _, index in table.header.locales)
+    found = []
+    for number, row in enumerate(table.rows):
+        cell = row.cells[last]
+        quoted = all(text[each.start : each.start + 1] == '"' for each in row.cells)
+        words = model.written if not number else ""
+        found.append(Splice(cell.end, cell.end, table.delimiter + (f'"{words}"' if quoted else words)))
+    return found
+
+
+def _leave_out(text: str, options: ReadOptions, label: str) -> list[Splice]:
+    """The sheet without the column of that header."""
+    table = _table(text, options)
+    index = next((index for name, index in table.header.locales if name == label), None)
+    if index is None:
+        return []
+    return [
+        Splice(row.cells[index - 1].end, row.cells[index].end, "") if index else Splice(row.cells[0].start, row.cells[1].start, "")
+        for row in table.rows
+    ]
+
+
+def _rename(text: str, options: ReadOptions, label: str, new: str) -> list[Splice]:
+    """The sheet with another header in the place of one."""
+    table = _table(text, options)
+    cells = [table.rows[0].cells[index] for name, index in table.header.locales if name == label]
+    return [Splice(cell.start, cell.end, f'"{new}"' if text[cell.start : cell.start + 1] == '"' else new) for cell in cells]
+
+
+def _no_blank(_model: Model) -> str:
+    raise EditError("a sheet holds its locales as columns")
+
+
+def edited_workbook(data: bytes, options: ReadOptions, label: str | None, new: str | None) -> bytes:
+    """A workbook with a column headed *new* behind the last locale's where *label* is None, without the column *label* where *new* is None, else with the
+    one called the other. What the general library does not know of it is lost.
+
+    Raises:
+        EditError: no sheet has such a column.
+        IncompleteError: the library that reads workbooks is not installed.
+    """
+    leaves = {leaf.title: find_header([row.texts for row in leaf.rows[:HEAD_ROWS]], options) + (leaf,) for leaf in read_workbook(data) if leaf.rows}
+    book, done = open_workbook(data), False
+    for title, (top, header, leaf) in leaves.items():
+        if isinstance(header, str) or not header.locales:
+            continue
+        sheet, line = book[title], leaf.rows[top].number
+        if label is None:
+            last = max(index for _, index in header.locales) + 1
+            sheet.insert_cols(last + 1)
+            sheet.cell(line, last + 1).value = new
+            done = True
+            continue
+        for index in sorted((index for name, index in header.locales if name == label), reverse=True):
+            if new is None:
+                sheet.delete_cols(index + 1)
+            else:
+                sheet.cell(line, index + 1).value = new
+            done = True
+    if not done:
+        raise EditError(f"no sheet of the workbook has a column {label or ''!r}".replace(" ''", " of a locale"))
+    return saved_workbook(book)
+
+
 FORMAT = Format(
     name="sheet",
     suffixes=(".csv", ".tsv", ".xlsx"),
@@ -356,4 +449,5 @@ FORMAT = Format(
     quick=quick,
     likely=likely,
     kind="game",
+    edits=Edits(_no_blank, _take_in, _leave_out, _rename),
 )

@@ -14,7 +14,9 @@ from typing import NamedTuple
 
 from lemmar.documents.propertylist import Token, Tokens, inside_tags, scan, scan_binary, unquote
 from lemmar.documents.quoting import json_escape, quoted
+from lemmar.documents.splicing import EditError
 from lemmar.expressions import expression
+from lemmar.formats._editing import Edits, Model, line_end_of
 from lemmar.formats._encoding import Hole, xml_text
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
@@ -212,6 +214,17 @@ def encode(text: str, hole: Hole) -> str:
     return quoted(text, code=lambda character: json_escape(character).replace("\\u", "\\U"))
 
 
+def _blank(model: Model) -> str:
+    """A file without messages: of the old form an empty one."""
+    if _XML.match(model.text[:1024].encode("utf-8", "replace")):
+        opened = re.search(r"<dict\s*>", model.text)
+        closed = model.text.rfind("</dict>")
+        if opened is None or closed < opened.end():
+            raise EditError("there is no <dict> in the property list")
+        return model.text[: opened.end()] + line_end_of(model.text) + model.text[closed:]
+    return ""
+
+
 FORMAT = Format(
     name="strings",
     suffixes=(".strings",),
@@ -224,4 +237,5 @@ FORMAT = Format(
     syntax="printf",
     platform="lproj",
     kind="mobile",
+    edits=Edits(_blank),
 )

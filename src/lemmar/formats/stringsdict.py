@@ -12,11 +12,13 @@ from lemmar.documents.nodes import Node
 from lemmar.documents.propertylist import inside_tags, scan
 from lemmar.documents.xmltext import PlainEntries, unescape
 from lemmar.expressions import expression
+from lemmar.formats._editing import Edits
 from lemmar.formats._encoding import xml_escape, xml_text
 from lemmar.formats._entries import Entry, Walk, entry_of_forms
 from lemmar.formats._format import Format
 from lemmar.formats._reading import Column, Keys, Rare, Reading, ReadOptions
 from lemmar.formats._trees import tree_entries
+from lemmar.formats._xml import emptied
 from lemmar.tags import CATEGORIES
 
 _VARIABLE = expression(r"%(?:[0-9]+\$)?#@([^@]+)@")
@@ -117,4 +119,5 @@ FORMAT = Format(
     syntax="printf",
     platform="lproj",
     kind="mobile",
+    edits=Edits(lambda model: emptied(model, "dict")),
 )

@@ -6,16 +6,20 @@ repeated key, which TOML forbids, is reported; the rest of a damaged file is rea
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 from typing import Any
 
 from lemmar.documents.quoting import quoted
+from lemmar.documents.splicing import EditError, Splice
 from lemmar.documents.tomltext import scan
 from lemmar.expressions import expression
+from lemmar.formats._editing import Model, line_end_of
 from lemmar.formats._encoding import Hole
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import Column, Keys, Reading, ReadOptions
+from lemmar.formats._tree_edits import Written, tree_edits
 from lemmar.formats._trees import LAYOUTS, tree_entries
 
 
@@ -90,6 +94,37 @@ def _code(character: str) -> str:
     return f"\\u{ord(character):04x}" if ord(character) < 0x10000 else f"\\U{ord(character):08x}"
 
 
+def _blank(model: Model) -> str:
+    """A document without messages."""
+    if model.options.layout == "records":
+        raise EditError("a table of records cannot be empty in TOML; make the file by hand")
+    return f"[{_key(model.written)}]{line_end_of(model.text)}" if model.options.layout == "locale-rooted" else ""
+
+
+def _key(name: str, _like: str = "") -> str:
+    return name if re.fullmatch(r"[A-Za-z0-9_-]+", name) else quoted(name, code=_code)
+
+
+def _take_in(model: Model) -> list[Splice]:
+    """One more table at the end, where each locale has one."""
+    if model.options.layout != "locale-rooted":
+        raise EditError("TOML has no way to say that a text is not there yet; add the first text by hand")
+    end = line_end_of(model.text)
+    return [Splice(len(model.text), len(model.text), f"{end}[{_key(model.written)}]{end}")]
+
+
+_TREE = tree_edits(lambda text, _options: scan(text), ".toml", Written(_key, "{}", None, " = "), _blank)
+
+
 FORMAT = Format(
-    name="toml", suffixes=(".toml",), layouts=LAYOUTS, entries=entries, quick=quick, encode=encode, escape=_code, likely=likely, nests=True
+    name="toml",
+    suffixes=(".toml",),
+    layouts=LAYOUTS,
+    entries=entries,
+    quick=quick,
+    encode=encode,
+    escape=_code,
+    likely=likely,
+    nests=True,
+    edits=_TREE._replace(take_in=_take_in),
 )

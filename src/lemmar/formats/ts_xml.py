@@ -12,14 +12,16 @@ from collections.abc import Iterator
 from functools import lru_cache
 from typing import TYPE_CHECKING
 
+from lemmar.documents.splicing import Splice, spliced
 from lemmar.documents.xmltext import Element, PlainEntries, declared_encoding, elements, unescape
 from lemmar.expressions import expression
+from lemmar.formats._editing import Edits, Model, line_end_of, marked
 from lemmar.formats._encoding import Hole, xml_escape, xml_text
 from lemmar.formats._entries import Entry, Gathering, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import Column, Reading, ReadOptions
 from lemmar.formats._spotting import Stand
-from lemmar.formats._xml import document, placed, quick_reading
+from lemmar.formats._xml import document, placed, quick_reading, whole_lines
 from lemmar.tags import LanguageTag, read_spelling, whole_number_categories, whole_numbers
 
 if TYPE_CHECKING:
@@ -216,6 +218,31 @@ def encode(text: str, hole: Hole) -> str:
     return xml_text(text, hole)
 
 
+def _blank(model: Model) -> str:
+    """All messages, unfinished and without translations, with as many forms as the language has; those that are gone are left out."""
+    text = model.text
+    every = elements(text)
+    splices = marked(text, FORMAT.marks, model.restate)
+    forms = len(_usual(model.new))
+    message: Element | None = None
+    for element in every:
+        if element.open.name == "message":
+            message = element
+        if element.open.name != "translation" or message is None:
+            continue
+        if element.open.attributes.get("type", ("",))[0] in _GONE:
+            splices.append(Splice(*whole_lines(text, message.open.start, message.end), ""))
+            continue
+        inside = ""
+        if message.open.attributes.get("numerus", ("",))[0] == "yes":
+            indent = text[text.rfind("\n", 0, element.open.start) + 1 : element.open.start]
+            indent = indent if not indent.strip() else ""
+            end = line_end_of(text)
+            inside = "".join(f"{end}{indent}    <numerusform></numerusform>" for _ in range(forms)) + end + indent
+        splices.append(Splice(element.open.start, element.end, f'<translation type="unfinished">{inside}</translation>'))
+    return spliced(text, splices)
+
+
 FORMAT = Format(
     name="ts-xml",
     suffixes=(".ts",),
@@ -232,4 +259,5 @@ FORMAT = Format(
     syntax="percent-number",
     kind="desktop",
     marks=(r"\blanguage\s*=\s*[\"']",),
+    edits=Edits(_blank),
 )

@@ -12,11 +12,12 @@ from typing import TYPE_CHECKING
 
 from lemmar.documents.xmltext import Element, PlainEntries, declared_encoding, elements, local_name
 from lemmar.expressions import expression
+from lemmar.formats._editing import Edits
 from lemmar.formats._encoding import Hole, xml_escape, xml_text
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import Column, Keys, Reading, ReadOptions
-from lemmar.formats._xml import document, placed, quick_reading
+from lemmar.formats._xml import document, emptied, placed, quick_reading
 
 if TYPE_CHECKING:
     from lxml import etree
@@ -105,4 +106,5 @@ FORMAT = Format(
     encoding=declared_encoding,
     platform="dotnet",
     kind="desktop",
+    edits=Edits(lambda model: emptied(model, "ResourceDictionary", keep=lambda element: local_name(element.open.name) != "String")),
 )

@@ -6,20 +6,26 @@ makes an entry fixed; ``new`` and ``needs_review`` are states. Variations by plu
 
 from __future__ import annotations
 
+import json
 from collections.abc import Iterator
 from typing import Any, NamedTuple, TypeVar
 
 import msgspec
 
 from lemmar.documents.jsontext import scan
+from lemmar.documents.nesting import nest_of
 from lemmar.documents.nodes import Member, Node
 from lemmar.documents.quoting import json_escape
+from lemmar.documents.rows import Nest, inserted, removed, row_of
+from lemmar.documents.splicing import EditError, Splice
+from lemmar.formats._editing import Edits, Model, indent_of, line_end_of
 from lemmar.formats._encoding import json_text
 from lemmar.formats._entries import Entry, Walk, entry_of_forms
 from lemmar.formats._format import Format
 from lemmar.formats._reading import Column, Keys, Rare, Reading, ReadOptions
 from lemmar.formats.json import repeats
 from lemmar.tags import CATEGORIES
+from lemmar.text import Lines
 
 _Kind = TypeVar("_Kind")
 
@@ -205,6 +211,58 @@ def _fast_text(held: object, depth: int = 0) -> tuple[str | None, dict[str, str]
     return forms.get("other"), forms, next((state for state in states if state in ("new", "needs_review")), None)
 
 
+def _localized(text: str) -> tuple[Nest, list[Node]]:
+    """The document's pieces, and the map of localizations of each string that has some and is to be translated. Raises `EditError`."""
+    root, faults = scan(text)
+    if faults or root is None:
+        raise EditError(faults[0].text if faults else "the document is empty", *(Lines(text).place(faults[0].offset) if faults else (1, 1)))
+    found = []
+    for member in _strings(root):
+        localizations, wanted = _child(member.node, "localizations"), _child(member.node, "shouldTranslate")
+        if localizations is not None and localizations.members and (wanted is None or wanted.text != "false"):
+            found.append(localizations)
+    return nest_of(text, root, ".json"), found
+
+
+def _take_in(model: Model) -> list[Splice]:
+    """A first localization, which is new and has no text: with it the file names the locale."""
+    text = model.text
+    whole, every = _localized(text)
+    if not every:
+        raise EditError("no string has a localization, beside which another could be put")
+    row = row_of(text, whole, [(member.start, member.end) for member in every[0].members]).row
+    parts = text[every[0].members[-1].end : every[0].members[-1].node.start]
+    start = every[0].members[-1].start
+    outer = text[text.rfind("\n", 0, start) + 1 : start]
+    if outer.strip():
+        return inserted(text, row, f'{json.dumps(model.written)}{parts}{{"stringUnit"{parts}{{"state"{parts}"new", "value"{parts}""}}}}', len(row.items) - 1)
+    end, step = line_end_of(text), indent_of(text)
+    lines = [f"{json.dumps(model.written)}{parts}{{", f'{step}"stringUnit"{parts}{{', f'{2 * step}"state"{parts}"new",', f'{2 * step}"value"{parts}""', f"{step}}}", "}"]
+    return inserted(text, row, f"{end}{outer}".join(lines), len(row.items) - 1)
+
+
+def _leave_out(text: str, _options: ReadOptions, label: str) -> list[Splice]:
+    """The document without the localizations of one locale."""
+    whole, every = _localized(text)
+    found = []
+    for node in every:
+        numbers = [number for number, member in enumerate(node.members) if member.key == label]
+        if numbers:
+            row = row_of(text, whole, [(member.start, member.end) for member in node.members]).row
+            found += removed(text, row, numbers)
+    return found
+
+
+def _rename(text: str, _options: ReadOptions, label: str, new: str) -> list[Splice]:
+    """The document with another name of a locale."""
+    _, every = _localized(text)
+    return [Splice(member.start, member.end, json.dumps(new)) for node in every for member in node.members if member.key == label]
+
+
+def _no_blank(_model: Model) -> str:
+    raise EditError("a string catalog holds all of its locales in one file")
+
+
 FORMAT = Format(
     name="xcstrings",
     suffixes=(".xcstrings",),
@@ -220,4 +278,5 @@ FORMAT = Format(
     syntax="printf",
     platform="lproj",
     kind="mobile",
+    edits=Edits(_no_blank, _take_in, _leave_out, _rename),
 )

@@ -10,12 +10,14 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import TYPE_CHECKING, Any
 
+from lemmar.documents.splicing import Splice, spliced
 from lemmar.documents.xmltext import Element, PlainEntries, declared_encoding, elements, local_name, parse
+from lemmar.formats._editing import Edits, Model
 from lemmar.formats._encoding import Hole, with_markup, xml_escape, xml_text
 from lemmar.formats._entries import Entry, Gathering, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import Column, Keys, Rare, Reading, ReadOptions
-from lemmar.formats._xml import document, inner_xml, placed
+from lemmar.formats._xml import document, inner_xml, placed, whole_lines
 
 if TYPE_CHECKING:
     from lxml import etree
@@ -205,6 +207,31 @@ def encode(text: str, hole: Hole) -> str:
     return with_markup(text, hole, lambda piece: xml_text(piece, hole))
 
 
+def _blank(model: Model) -> str:
+    """All units without targets, for the other language."""
+    text = model.text
+    splices: list[Splice] = []
+    for element in elements(text):
+        name, attributes = local_name(element.open.name), element.open.attributes
+        if name == "target":
+            splices.append(Splice(*whole_lines(text, element.open.start, element.end), ""))
+        elif name in ("file", "xliff"):
+            wanted = ("target-language", "source-language") if name == "file" else ("trgLang", "srcLang")
+            _, start, end = attributes.get(wanted[0], ("", 0, 0))
+            if end:
+                splices.append(Splice(start, end, model.written))
+            elif wanted[1] in attributes:
+                after = attributes[wanted[1]][2] + 1
+                splices.append(Splice(after, after, f' {wanted[0]}="{model.written}"'))
+        elif name == "trans-unit" and "approved" in attributes:
+            _, start, end = attributes["approved"]
+            splices.append(Splice(start, end, "no"))
+        elif name == "segment" and "state" in attributes:
+            _, start, end = attributes["state"]
+            splices.append(Splice(start, end, "initial"))
+    return spliced(text, splices)
+
+
 FORMAT = Format(
     name="xliff",
     suffixes=(".xlf", ".xliff"),
@@ -216,5 +243,6 @@ FORMAT = Format(
     likely=lambda data: b"<xliff" in data[:4096],
     encoding=declared_encoding,
     carries_source=True,
+    edits=Edits(_blank),
     marks=(r"\b(?:target-language|trgLang)\s*=\s*[\"']", r"\b(?:source-language|srcLang)\s*=\s*[\"']"),
 )

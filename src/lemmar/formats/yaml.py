@@ -13,15 +13,18 @@ from itertools import pairwise
 
 from msgspec.structs import replace
 
-from lemmar.documents.nodes import Node
+from lemmar.documents.nodes import Fault, Node
 from lemmar.documents.quoting import quoted
+from lemmar.documents.splicing import EditError
 from lemmar.documents.yamllines import plain_lines
 from lemmar.documents.yamltext import implicit_kind, scan
 from lemmar.expressions import expression
+from lemmar.formats._editing import Model, line_end_of
 from lemmar.formats._encoding import Hole
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import Reading, ReadOptions
+from lemmar.formats._tree_edits import Written, emptied_records, tree_edits
 from lemmar.formats._trees import LAYOUTS, column_of, plain_reading, tree_entries
 from lemmar.text import Lines, decode
 
@@ -111,6 +114,29 @@ def _code(character: str) -> str:
     return f"\\x{number:02x}" if number < 0x100 else f"\\u{number:04x}" if number < 0x10000 else f"\\U{number:08x}"
 
 
+def _scan(text: str, _options: ReadOptions) -> tuple[Node | None, list[Fault]]:
+    found = scan(text)
+    return found.root, found.faults
+
+
+def _key(name: str, like: str = "") -> str:
+    if like[:1] in ("'", '"'):
+        return f"{like[0]}{name}{like[0]}"
+    return name if re.fullmatch(r"[A-Za-z][\w-]*", name) and implicit_kind(name) == "text" else f'"{name}"'
+
+
+def _blank(model: Model) -> str:
+    """A document without messages."""
+    end = line_end_of(model.text)
+    start = f"---{end}" if re.match(r"---\s", model.text) else ""
+    if model.options.layout == "records":
+        root, faults = _scan(model.text, model.options)
+        if root is None or faults:
+            raise EditError(faults[0].text if faults else "the document is empty")
+        return emptied_records(model, root)
+    return f"{start}{_key(model.written)}: {{}}{end}" if model.options.layout == "locale-rooted" else f"{start}{{}}{end}"
+
+
 FORMAT = Format(
     name="yaml",
     suffixes=(".yaml", ".yml"),
@@ -124,4 +150,5 @@ FORMAT = Format(
     nests=True,
     ends_lines=True,
     platform="browser",
+    edits=tree_edits(_scan, ".yaml", Written(_key, "{}", "~", ": "), _blank),
 )

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from lemmar.registry import Folder
+from lemmar.selectors._laying import Held, Laid
 from lemmar.selectors._selection import Listed, Pick, Selection, Selector, Value
 
 _FOLDER: Folder[Selector] = Folder(__name__, __path__, "SELECTOR")
@@ -10,4 +11,4 @@ names = _FOLDER.names
 load = _FOLDER.load
 every = _FOLDER.all
 
-__all__ = ["Listed", "Pick", "Selection", "Selector", "Value", "every", "load", "names"]
+__all__ = ["Held", "Laid", "Listed", "Pick", "Selection", "Selector", "Value", "every", "load", "names"]

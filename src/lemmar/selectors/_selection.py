@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Mapping
-from typing import Any, NamedTuple
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 from lemmar.formats import NOTHING, Defect
 from lemmar.trees import File, Match
+
+if TYPE_CHECKING:
+    from lemmar.selectors._laying import Laid
 
 
 class Value(NamedTuple):
@@ -68,7 +71,8 @@ class Selector(NamedTuple):
     *select* reads a file; *of_files* takes the files that a pattern matches instead. *check* gives the charter's key and a sentence where what
     is asked cannot be done. A *flag* is only true or false in the charter; where it *may_be_empty*, so is its text. One that gives values
     *whole* gives lists and maps, of which a claim may take some, or a chain all; where it *goes_on*, a pointer may go on into them. *lists* is
-    what it could point at in files of the suffixes *lists_in*, for the survey.
+    what it could point at in files of the suffixes *lists_in*, for the survey. *lay* lays a file out for an edit: it raises `EditError` where none can be
+    made; None where a claim has no place of its own that could be edited.
     """
 
     name: str
@@ -82,3 +86,4 @@ class Selector(NamedTuple):
     goes_on: bool = False
     lists: Callable[[bytes, str], Iterator[Listed]] | None = None
     lists_in: tuple[str, ...] = ()
+    lay: Callable[[bytes, Pick], Laid] | None = None

@@ -8,7 +8,8 @@ from __future__ import annotations
 from lemmar import languages
 from lemmar.documents.nodes import Fault, Member, Node, PointerError, point
 from lemmar.formats import Defect
-from lemmar.languages import in_characters
+from lemmar.languages import code_nest, in_characters
+from lemmar.selectors._laying import Laid, held_of, parsed
 from lemmar.selectors._selection import Pick, Selection, Selector
 from lemmar.selectors._taking import check_take, select_from
 from lemmar.text import decode
@@ -61,4 +62,15 @@ def _pointed(arguments: list[tuple[str, Node]], pointer: str, faults: list[Fault
         return []
 
 
-SELECTOR = Selector("call", "the arguments of every call of this function.", select, check=check, whole=True, goes_on=True)
+def lay(data: bytes, pick: Pick) -> Laid:
+    """The code, and the locales in the arguments."""
+    decoded = decode(data)
+    source = decoded.text.encode("utf-8", "replace")
+    file = parsed(source, pick.suffix)
+    found: list[Node] = []
+    for arguments in file.called(pick.text):
+        found += _pointed(arguments, pick.pointer, []) if pick.pointer is not None else _taken(arguments)
+    return Laid(decoded, code_nest(file, source), held_of(in_characters(found, source), pick))
+
+
+SELECTOR = Selector("call", "the arguments of every call of this function.", select, check=check, whole=True, goes_on=True, lay=lay)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from lemmar.errors import IncompleteError
+from lemmar.selectors._laying import Held, Laid, nest_by_suffix
 from lemmar.selectors._selection import Pick, Selection, Selector, Value
 from lemmar.text import Lines, decode
 
@@ -46,4 +47,14 @@ def select(data: bytes, pick: Pick) -> Selection:
     return Selection(tuple(values))
 
 
-SELECTOR = Selector("match", "a regular expression with a group `locale`.", select, check=check)
+def lay(data: bytes, pick: Pick) -> Laid:
+    """The text as its kind of file has it, else its lines, and the locales that the expression matches. Raises `IncompleteError`."""
+    import regex
+
+    decoded = decode(data)
+    matches = regex.finditer(pick.text, decoded.text, regex.MULTILINE, timeout=SECONDS)
+    held = tuple(Held(match.group("locale"), match.span("locale")) for match in matches if match.group("locale") is not None)
+    return Laid(decoded, nest_by_suffix(decoded.text, pick.suffix), held)
+
+
+SELECTOR = Selector("match", "a regular expression with a group `locale`.", select, check=check, lay=lay)

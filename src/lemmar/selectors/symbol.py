@@ -8,7 +8,8 @@ from __future__ import annotations
 from lemmar import languages
 from lemmar.documents.nodes import Fault, PointerError, point
 from lemmar.formats import Defect
-from lemmar.languages import in_characters
+from lemmar.languages import code_nest, in_characters
+from lemmar.selectors._laying import Laid, held_of, parsed, pointed
 from lemmar.selectors._selection import Pick, Selection, Selector
 from lemmar.selectors._taking import check_take, select_from
 from lemmar.text import decode
@@ -49,4 +50,19 @@ def select(data: bytes, pick: Pick) -> Selection:
     return select_from(text, nodes, pick._replace(take=None) if pick.take == "cases" else pick, faults)
 
 
-SELECTOR = Selector("symbol", "a declaration in source code; Class.MEMBER reaches inside.", select, check=check, whole=True, goes_on=True)
+def lay(data: bytes, pick: Pick) -> Laid:
+    """The code, and the locales in the declaration."""
+    decoded = decode(data)
+    source = decoded.text.encode("utf-8", "replace")
+    file = parsed(source, pick.suffix)
+    path = pick.text.split(".")
+    found = file.tested(path) if pick.take == "cases" else file.declared(path)
+    if pick.take == "cases":
+        found = list({node.text: node for node in reversed(found or [])}.values())[::-1]
+    nodes = in_characters(found or [], source)
+    if pick.pointer is not None:
+        nodes = [node for whole in nodes for node in pointed(whole, pick.pointer)]
+    return Laid(decoded, code_nest(file, source), held_of(nodes, pick._replace(take=None) if pick.take == "cases" else pick))
+
+
+SELECTOR = Selector("symbol", "a declaration in source code; Class.MEMBER reaches inside.", select, check=check, whole=True, goes_on=True, lay=lay)

@@ -6,9 +6,11 @@ import re
 from collections.abc import Iterator
 from typing import Any
 
+from lemmar.documents.splicing import EditError
 from lemmar.documents.xmltext import Element, XmlFault, declared_encoding, elements, local_name, parse
 from lemmar.expressions import expression
 from lemmar.formats import Defect
+from lemmar.selectors._laying import Held, Laid
 from lemmar.selectors._selection import Listed, Pick, Selection, Selector, Value
 from lemmar.text import Lines, decode
 
@@ -28,32 +30,67 @@ def check(pick: Pick) -> tuple[str, str] | None:
 
 def select(data: bytes, pick: Pick) -> Selection:
     """The texts of the elements, or the attributes, that the expression finds."""
+    found, root, defects = _found(data, pick)
+    if root is None:
+        return Selection((), tuple(defects))
+    text = decode(data, declared_encoding(data)).text
+    lines = Lines(text)
+    spans = _spans(root, text)
+    values = []
+    for item in found:
+        words, element, attribute = _facts(item)
+        place = _place(lines, text, spans.get(element) if element is not None else None, attribute, element)
+        label = " ".join("".join(element.itertext()).split()) if pick.labels == "text" and element is not None else None
+        values.append(Value(words, *place, label))
+    return Selection(tuple(values), tuple(defects))
+
+
+def _found(data: bytes, pick: Pick) -> tuple[list[Any], Any, list[Defect]]:
+    """What the expression finds, the document's root (None: nothing can be found), and what is wrong."""
     from lxml import etree
 
     html = pick.suffix in _HTML
     root, faults = _parse_html(data) if html else parse(data)
     defects = [Defect("unreadable", fault.line, fault.column, fault.text) for fault in faults]
     if root is None:
-        return Selection((), tuple(defects))
+        return [], None, defects
     prefixes = {prefix: name for prefix, name in root.nsmap.items() if prefix}
     size = sum(1 for _ in root.iter())
     if size ** (min(_again(pick.text), _MANY) + 1) > _MOST_STEPS:
         words = f"the expression would take too many steps in a document of {size:,} elements; state the path from the root, with one '//' at the most"
-        return Selection((), (*defects, Defect("unreadable", 1, 1, words)))
+        return [], None, [*defects, Defect("unreadable", 1, 1, words)]
     try:
         found = etree.XPath(pick.text, namespaces=prefixes, regexp=False)(root)
     except etree.XPathError as error:
-        return Selection((), (*defects, Defect("unreadable", 1, 1, f"the expression fails here: {error}")))
-    text = decode(data, declared_encoding(data)).text
-    lines = Lines(text)
-    spans = _spans(root, text)
-    values = []
-    for item in found if isinstance(found, list) else [found]:
+        return [], None, [*defects, Defect("unreadable", 1, 1, f"the expression fails here: {error}")]
+    return (found if isinstance(found, list) else [found]), root, defects
+
+
+def lay(data: bytes, pick: Pick) -> Laid:
+    """The document, and the texts or attributes that the expression finds."""
+    from lemmar.documents.nesting import xml_nest
+
+    found, root, defects = _found(data, pick)
+    if defects:
+        raise EditError(defects[0].detail, defects[0].line, defects[0].column)
+    decoded = decode(data, declared_encoding(data))
+    spans, held = _spans(root, decoded.text), []
+    for item in found:
         words, element, attribute = _facts(item)
-        place = _place(lines, text, spans.get(element) if element is not None else None, attribute, element)
-        label = " ".join("".join(element.itertext()).split()) if pick.labels == "text" and element is not None else None
-        values.append(Value(words, *place, label))
-    return Selection(tuple(values), tuple(defects))
+        span = spans.get(element)
+        if span is None:
+            raise EditError(f"it is not known where {words!r} stands in the file")
+        if attribute is not None:
+            local = attribute.rpartition("}")[2]
+            where = next((where for name, where in span.open.attributes.items() if local_name(name) == local), None)
+            if where is None:
+                raise EditError(f"it is not known where {words!r} stands in the file")
+            held.append(Held(words, (where[1], where[2])))
+        else:
+            start, end = span.open.end, span.close.start if span.close is not None else span.open.end
+            inner = decoded.text[start:end]
+            held.append(Held(words, (start + len(inner) - len(inner.lstrip()), end - len(inner) + len(inner.rstrip()))))
+    return Laid(decoded, xml_nest(decoded.text), tuple(held))
 
 
 _TOKEN = expression(r"""\s*+(?:("[^"]*"|'[^']*')|(//|::|\.\.|[/\[\](),|])|([\w.-]++)|(.))""", re.DOTALL)
@@ -176,4 +213,5 @@ SELECTOR = Selector(
     check=check,
     lists=lists,
     lists_in=(".xml", ".csproj", ".html", ".htm", ".xaml", ".axaml"),
+    lay=lay,
 )

@@ -100,6 +100,21 @@ def english_name(tag: LanguageTag) -> str:
     return f"{name} ({', '.join(rest)})" if rest else name
 
 
+@lru_cache(maxsize=1024)
+def english_names(tag: LanguageTag) -> tuple[str, str, str, str]:
+    """English names of *tag*: CLDR's first, its second, the language's with the script and region in brackets, and with these behind it; each the
+    first where there is no other.
+    """
+    own = table("names")["english"]["language"].get("-".join(part for part in (tag.language, tag.script, tag.region) if part), ())
+    first = english_name(tag)
+    second = next((name for name in own if name and name != first), first)
+    if not tag.script and not tag.region:
+        return first, second, first, first
+    rest = [subtag_name(kind, subtag) for kind, subtag in (("script", tag.script), ("region", tag.region)) if subtag]
+    base = english_name(LanguageTag(tag.language))
+    return first, second, f"{base} ({', '.join(rest)})", " ".join((base, *rest))
+
+
 def subtag_name(kind: str, subtag: str | None) -> str:
     """The English name of a subtag: CLDR's, else the registry's description, else the subtag itself."""
     known = table("names")["english"][kind].get(subtag)

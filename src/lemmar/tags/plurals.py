@@ -119,6 +119,44 @@ def _rules(tag: LanguageTag, kind: Kind) -> dict[str, tuple[str, int]]:
     return {}
 
 
+def c_tests(tag: LanguageTag) -> dict[str, str]:
+    """For each category but *other* that whole numbers up to `MOST_COUNTED` take a test of the whole number ``n``, as C writes it."""
+    reached = whole_numbers(tag, "cardinal")
+    found = {}
+    for category, (rule, _) in _rules(tag, "cardinal").items():
+        if category == "other" or category not in reached:
+            continue
+        alternatives: list[list[str]] = []
+        for both in _parsed(rule):
+            if all(_numbers_of(relation) for relation in both):
+                tests = [_c_test(relation) for relation in both if _numbers_of(relation) != _ALL]
+                alternatives.append(tests)
+        found[category] = " || ".join(f"({' && '.join(tests)})" if len(tests) > 1 < len(alternatives) else " && ".join(tests) for tests in alternatives)
+    return found
+
+
+def _c_test(relation: _Relation) -> str:
+    value = f"n%{relation.modulus}" if relation.modulus else "n"
+    equal, joint = ("!=", " && ") if relation.negated else ("==", " || ")
+    tests = []
+    ranges: list[tuple[int, int]] = []
+    for first, last in relation.ranges:
+        if ranges and ranges[-1][1] + 1 == first:
+            ranges[-1] = (ranges[-1][0], last)
+        else:
+            ranges.append((first, last))
+    for first, last in ranges:
+        if not first and last and not relation.negated and not relation.modulus:
+            tests.append(f"{value}<={last}")
+        elif first == last:
+            tests.append(f"{value}{equal}{first}")
+        elif relation.negated:
+            tests.append(f"({value}<{first} || {value}>{last})")
+        else:
+            tests.append(f"({value}>={first} && {value}<={last})")
+    return tests[0] if len(tests) == 1 else f"({joint.join(tests)})"
+
+
 @lru_cache(maxsize=512)
 def _parsed(rule: str) -> tuple[tuple[_Relation, ...], ...]:
     """A rule as alternatives of conditions that hold together."""

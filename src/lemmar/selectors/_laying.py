@@ -1,0 +1,84 @@
+"""What a selector points at, laid out for an edit: the text of the file, the pieces in it, and where each locale stands."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import NamedTuple
+
+from lemmar import languages
+from lemmar.documents.nodes import Fault, Node, PointerError, point
+from lemmar.documents.rows import Nest, Span, lines_as_nest
+from lemmar.documents.splicing import EditError
+from lemmar.selectors._selection import Pick
+from lemmar.selectors._taking import taken
+from lemmar.text import Decoded
+
+
+class Held(NamedTuple):
+    """A locale of a claim as its file writes it, and the code points that it spans there; what is written around it (quotes) is among them. *key* is
+    the locale that a link of a chain is named for.
+    """
+
+    text: str
+    span: Span
+    key: str | None = None
+
+
+class Laid(NamedTuple):
+    """A claim's file as it can be edited. *sign* is what separates locales within one text, if something does."""
+
+    decoded: Decoded
+    nest: Nest
+    held: tuple[Held, ...]
+
+    @property
+    def text(self) -> str:
+        """The file's text."""
+        return self.decoded.text
+
+
+def held_of(nodes: list[Node], pick: Pick) -> tuple[Held, ...]:
+    """The locales that *pick* takes of *nodes*, in their order."""
+    faults: list[Fault] = []
+    keyed = pick.take == "chain"
+    return tuple(Held(found.text, (found.start, found.end), label if keyed else None) for node in nodes for found, label in taken(node, pick, faults))
+
+
+def parsed(source: bytes, suffix: str) -> languages.SourceFile:
+    """The parsed code. Raises `EditError` where it is broken."""
+    file = languages.parse(source, suffix)
+    if file is None:
+        raise EditError(languages.unread(suffix))
+    if file.root.has_error:
+        raise EditError("the code has syntax errors; mend them first")
+    return file
+
+
+def pointed(whole: Node, pointer: str) -> Iterator[Node]:
+    """What stands at *pointer*. Raises `EditError` where nothing does."""
+    try:
+        yield from point(whole, pointer)
+    except PointerError as error:
+        raise EditError(str(error)) from error
+
+
+_MARKUP = (".xml", ".html", ".htm", ".csproj", ".xaml", ".axaml", ".svg", ".props", ".targets")
+
+
+def nest_by_suffix(text: str, suffix: str) -> Nest:
+    """The pieces of a file as its kind has them, where it is of a kind that is known and sound; else its lines."""
+    from lemmar.documents.nesting import nest_of, xml_nest
+    from lemmar.documents.structured import PROPERTY_LISTS, TOML, YAML, scan
+
+    if suffix in _MARKUP:
+        return xml_nest(text)
+    data = text.encode("utf-8", "replace")
+    if suffix in (*PROPERTY_LISTS, *TOML, *YAML, ".json", ".jsonc", ".json5"):
+        root, faults, _ = scan(data, suffix)
+        if root is not None and not faults:
+            return nest_of(text, root, suffix)
+    if languages.load(suffix) is not None:
+        file = languages.parse(data, suffix)
+        if file is not None and not file.root.has_error:
+            return languages.code_nest(file, data)
+    return lines_as_nest(text)
