@@ -11,6 +11,8 @@ from lemmar.errors import TreeError
 from lemmar.trees.opening import regular_bytes
 
 FILE_NAME = "lemmar.toml"
+#: What a write that is not finished leaves beside the charter.
+JOURNAL = ".lemmar-unfinished"
 #: A larger charter is not read.
 MOST = 16 * 1024 * 1024
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, TypeVar
@@ -38,10 +39,20 @@ def at(command: _F) -> _F:
 
 def origin(charter_path: Path | None) -> Origin:
     """Where the charter and the tree come from that a command was given. Raises `TreeError`, `UsageError`."""
+    from lemmar.charterfile import JOURNAL
     from lemmar.cli._showing import here
     from lemmar.origins import origin as whence
 
-    return whence(charter_path, asked_for("at"), here())
+    found = whence(charter_path, asked_for("at"), here())
+    if found.at is None and os.path.lexists(found.file.root / JOURNAL):
+        from lemmar.cli._writing import remark
+        from lemmar.work.writing import recover
+
+        words = recover(found.file.root)
+        if words is not None:
+            remark(words)
+        found = whence(charter_path, asked_for("at"), here())
+    return found
 
 
 def tree_of(folder: Path) -> KnownTree:

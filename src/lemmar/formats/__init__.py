@@ -5,6 +5,7 @@ from __future__ import annotations
 from functools import cache
 
 from lemmar.documents.structured import suffix_of
+from lemmar.formats._editing import Edits, Model, NewEntry, marked
 from lemmar.formats._entries import Gathering
 from lemmar.formats._format import Format
 from lemmar.formats._plural_headers import form_names, read_header
@@ -30,9 +31,12 @@ __all__ = [
     "Column",
     "Defect",
     "DefectKind",
+    "Edits",
     "Format",
     "Gathering",
     "Keys",
+    "Model",
+    "NewEntry",
     "Rare",
     "ReadOptions",
     "Reading",
@@ -44,6 +48,7 @@ __all__ = [
     "judge",
     "likely",
     "load",
+    "marked",
     "may_be_catalog",
     "names",
     "of_suffix",

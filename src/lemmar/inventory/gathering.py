@@ -82,7 +82,7 @@ class Gatherer:
         wanted = client.source or charter.source
         keys: dict[Keys, Keys] = {}
         readers = [
-            CatalogReader(seen, entry, root, _speller(charter, entry, client, spelling), wanted, keys, self._own, self._readings)
+            CatalogReader(seen, entry, root, speller_of(charter, entry, client, spelling), wanted, keys, self._own, self._readings)
             for entry in client.catalog
         ]
         named = frozenset().union(*(reader.read_files() for reader in readers))
@@ -107,7 +107,7 @@ class Gatherer:
             number = next(number for number, entry in enumerate(charter.catalog) if entry.name == name)
             entry = charter.catalog[number]
             users = tuple(client.name for client in charter.client if entry.name in client.uses)
-            speller = _speller(charter, entry, None, "auto")
+            speller = speller_of(charter, entry, None, "auto")
             tree = WatchedTree(self._tree)
             reader = CatalogReader(tree, entry, "", speller, charter.source, {}, self._own, self._readings)
             source = written_in(reader.read_files(), charter.source)
@@ -137,7 +137,7 @@ def base_of(client: ClientEntry) -> str:
     return "" if client.root == "." else client.root.strip("/")
 
 
-def _speller(charter: Charter, entry: CatalogEntry | ClaimEntry, client: ClientEntry | None, otherwise: str) -> Speller:
+def speller_of(charter: Charter, entry: CatalogEntry | ClaimEntry, client: ClientEntry | None, otherwise: str) -> Speller:
     """The nearest spelling wins: the catalog's or claim's, the client's, the preset's. Names in words are the charter's own first."""
     spelling = entry.spelling or otherwise
     own = {locale.name: tag for tag, locale in charter.locale.items() if locale.name} if spelling == "name" else {}
@@ -148,7 +148,7 @@ def _claims(charter: Charter, tree: Tree, client: ClientEntry, spelling: str) ->
     root = base_of(client)
     excepted = {catalog.files: catalog.exceptions for catalog in client.catalog}
     known = Known(_sheet_columns(client, root), excepted, tuple(charter.roster.pseudo))
-    return tuple(read_claim(tree, claim, root, _speller(charter, claim, client, spelling), known) for claim in client.claim)
+    return tuple(read_claim(tree, claim, root, speller_of(charter, claim, client, spelling), known) for claim in client.claim)
 
 
 def _sheet_columns(client: ClientEntry, root: str) -> dict[File, Mapping[str, Any]]:

@@ -24,6 +24,8 @@ _STYLES = {
     "faint": "2",
     "strong": "1",
     "underline": "4",
+    "added": "32",
+    "removed": "31",
 }
 _GAP = "   "
 _NARROWEST = 8

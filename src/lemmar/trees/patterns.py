@@ -203,3 +203,41 @@ def from_root(base: str, ways: tuple[Way, ...]) -> tuple[str, tuple[Way, ...]]:
     return start, tuple(
         Way(way.steps[count:], re.compile(strip.sub("", way.whole.pattern, count=1), re.DOTALL), way.marked) for way in ways
     )
+
+
+def rewritten_path(pattern: str, base: str, file: str, locale: str, part: str | None) -> str | None:
+    """The path from the root, as *pattern* (from the folder *base*) has it, of the file that is to *locale* what *file*, which it matches and which is of
+    *part*, is to its own; None where it is not known.
+
+    Raises:
+        PatternError: the pattern cannot be read or leads out of the root.
+    """
+    start, ways = from_root(base, compile_pattern(pattern))
+    prefix = f"{start}/" if start else ""
+    below = file.removeprefix(prefix)
+    for way in ways:
+        for match in _readings(way, below) if way.marked else ():
+            if part is not None and match.groupdict().get("part") != part:
+                continue
+            old = match["locale"]
+            first, last = match.span("locale")
+            changed = below[:first] + locale + below[last:]
+            if way.whole.match(changed) is None:  # the locale stands there more than once
+                changed = locale.join(re.split(rf"(?<![A-Za-z0-9]){re.escape(old)}(?![A-Za-z0-9])", below))
+            if way.whole.match(changed) is not None:
+                return prefix + changed
+    filled = _filled(taken_apart(pattern), locale, part)
+    if filled is None:
+        return None
+    climbs = sum(step == ".." for step in filled.split("/"))
+    path = prefix + "/".join(filled.split("/")[climbs:])
+    return path if match_path(ways, path.removeprefix(prefix)) else None
+
+
+def _filled(pattern: str, locale: str, part: str | None) -> str | None:
+    """The longest way to write *pattern* with a locale and a part in it; None where it has signs that may stand for anything."""
+    found = [each for each in _expand(pattern) if "{locale}" in each and not re.search(r"[*?]", each) and (part is not None or "{part" not in each)]
+    if not found:
+        return None
+    whole = max(found, key=len).replace("{locale}", locale)
+    return as_named(whole.replace("{part+}", part or "").replace("{part}", part or ""))

@@ -7,6 +7,7 @@ from __future__ import annotations
 import os
 import subprocess
 import weakref
+from collections.abc import Mapping
 from pathlib import Path
 from typing import NamedTuple
 
@@ -91,6 +92,26 @@ class Repository:
         except EOFError:
             self._reader = None
             raise OSError(_NOT_HERE) from None
+
+    def record_moves(self, moves: Mapping[str, str]) -> None:
+        """Tells the index that files which it has lie elsewhere now, by paths from this folder; contents are not looked at, so that no filter runs.
+
+        Raises:
+            TreeError: git cannot be asked.
+        """
+        known = {}
+        for line in self._ask("ls-files", "--stage", "-z", "--full-name", "--", *moves).split("\0") if moves else ():
+            facts, _, path = line.partition("\t")
+            if path and facts.endswith(" 0"):
+                known[path.removeprefix(f"{self.prefix}/") if self.prefix else path] = facts.split()[:2]
+        arguments: list[str] = []
+        for old, new in moves.items():
+            if old in known:
+                mode, name = known[old]
+                inside = f"{self.prefix}/{new}" if self.prefix else new
+                arguments += ["--cacheinfo", f"{mode},{name},{inside}", "--force-remove", old]
+        for start in range(0, len(arguments), 400):
+            self._ask("update-index", "--add", *arguments[start : start + 400])
 
     def _object(self, name: str) -> str | None:
         done = self._run("rev-parse", "--verify", "--quiet", "--end-of-options", name)

@@ -148,10 +148,10 @@ def _pattern(form: str) -> re.Pattern[str]:
     return re.compile(before + re.escape(form) + after)
 
 
-def _occurrences(piece: str, old: LanguageTag, spelling: str) -> list[_Occurrence]:
-    """Where *piece* writes *old*, in whatever ways; of places that overlap the longer."""
+def _occurrences(piece: str, old: LanguageTag, spelling: str, names: bool = True) -> list[_Occurrence]:
+    """Where *piece* writes *old*, in whatever ways, by *names* or by its tag only; of places that overlap the longer."""
     forms: dict[str, list[Way]] = {}
-    for way in (*ways(spelling), *_BESIDE):
+    for way in (*ways(spelling), *_BESIDE) if names else (way for way in ways(spelling) if "name" not in way.name):
         form = way.write(old)
         if form:
             forms.setdefault(form, []).append(way)
@@ -165,13 +165,14 @@ def _occurrences(piece: str, old: LanguageTag, spelling: str) -> list[_Occurrenc
     return sorted(found)
 
 
-def restated(piece: str, old: LanguageTag, new: LanguageTag, spelling: str, others: Sequence[Example] = ()) -> str:
-    """*piece*, which speaks of *old*, as it would speak of *new*: every text that is a way to write the one written in that way for the other.
+def restated(piece: str, old: LanguageTag, new: LanguageTag, spelling: str, others: Sequence[Example] = (), names: bool = True) -> str:
+    """*piece*, which speaks of *old*, as it would speak of *new*: every text that is a way to write the one written in that way for the other; without
+    *names* only its tag.
 
     Where several ways write *old* alike, the one counts that the *others* show, pieces beside this one; else the first.
     """
     out, position = [], 0
-    for found in _occurrences(piece, old, spelling):
+    for found in _occurrences(piece, old, spelling, names):
         written = {way: form for way in found.ways if (form := way.write(new)) is not None}
         if not written:
             continue

@@ -1,0 +1,85 @@
+"""What the commands share that change a monorepo: they show what they would do, and do it with ``--write``."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from contextlib import suppress
+from pathlib import Path
+from typing import TYPE_CHECKING, Any, TypeVar
+
+import click
+
+from lemmar.cli import _options
+from lemmar.cli._exits import Exit
+
+if TYPE_CHECKING:
+    from lemmar.views.changes import Shown
+    from lemmar.work.places import Monorepo
+
+_F = TypeVar("_F", bound=Callable[..., Any])
+
+
+def changing(command: _F) -> _F:
+    """The options of a command that changes a monorepo."""
+    options = (
+        click.option("--write", "write_it", is_flag=True, help="Make the changes; without it they are only shown."),
+        click.option("--all", "everything", is_flag=True, help="Show every line that changes, not only the first of each file."),
+        _options.charter,
+        _options.today,
+        _options.output_of_tables,
+        _options.loudness,
+    )
+    for option in reversed(options):
+        command = option(command)
+    return command
+
+
+def change(
+    plan: Callable[[Monorepo], Shown], write_it: bool, everything: bool, charter_path: Path | None, today: str | None, form: str, target: Path | None
+) -> Exit:
+    """Makes a *plan* for the monorepo of a charter, shows it, and writes it where that is asked for.
+
+    Raises:
+        UsageError: it cannot be made, or the monorepo is a revision.
+        TreeError: it cannot be written; then nothing is.
+    """
+    from lemmar.cli._showing import show
+    from lemmar.cli._writing import remark
+    from lemmar.days import day_of
+    from lemmar.documents.splicing import EditError
+    from lemmar.errors import UsageError
+    from lemmar.views.changes import view
+    from lemmar.words import counted
+    from lemmar.work.places import Monorepo
+    from lemmar.work.writing import write
+
+    where = _options.origin(charter_path)
+    if write_it and (where.at is not None or not where.file.on_disk):
+        raise UsageError("a revision cannot be changed; leave --at and REVISION: out")
+    monorepo = Monorepo(where.file, where.tree(), day_of(today))  # type: ignore[arg-type]
+    try:
+        shown = plan(monorepo)
+    except EditError as error:
+        raise UsageError(f"{where.file.name} cannot be edited: {error}") from error
+    show(view(shown._replace(everything=everything)), form, target)
+    if not shown.changes:
+        remark("there is nothing to change")
+    elif write_it:
+        written = write(where.file.root, monorepo.changes.before, monorepo.changes.written)
+        _record_moves(where.file.root, monorepo)
+        gone = f", {counted(written.gone, 'file')} gone" if written.gone else ""
+        remark(f"wrote {counted(written.made, 'file')}{gone}")
+    else:
+        remark("nothing was written; --write does it")
+    return Exit.CLEAR
+
+
+def _record_moves(root: Path, monorepo: Monorepo) -> None:
+    """Lets git know of files that lie elsewhere, where there is git."""
+    from lemmar.errors import TreeError
+    from lemmar.trees.repository import Repository
+
+    moves = monorepo.changes.moves
+    if moves:
+        with suppress(TreeError):  # there is none, or it does not know the folder
+            Repository(root).record_moves(moves)

@@ -1,0 +1,52 @@
+"""``lemmar enroll``: makes every client carry a locale."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+import click
+
+from lemmar.cli._changing import change, changing
+
+if TYPE_CHECKING:
+    from lemmar.views.changes import Shown
+    from lemmar.work.places import Monorepo
+
+
+@click.command(short_help="Add a locale: to the charter, every claim, every catalog.")
+@click.argument("tag")
+@click.option("--trial", type=click.FloatRange(0, 1), metavar="SHARE", help="Put it on trial: so large a share of messages it must reach.")
+@click.option("--like", metavar="TAG", help="Follow the example of this locale of the roster.")
+@changing
+def command(
+    tag: str,
+    trial: float | None,
+    like: str | None,
+    write_it: bool,
+    everything: bool,
+    charter_path: Path | None,
+    today: str | None,
+    form: str,
+    target: Path | None,
+) -> int:
+    """Add the locale TAG: what it means, every edit that it needs, and what is left for a person.
+
+    Its catalogs begin without texts. Of a locale on trial it makes a shipping one.
+    """
+
+    def plan(monorepo: Monorepo) -> Shown:
+        from lemmar.tags import Tag
+        from lemmar.views.changes import Shown
+        from lemmar.words import counted
+        from lemmar.work.enrolling import enroll, known_tag, named, summary
+
+        made = enroll(monorepo, known_tag(tag), trial, Tag(like) if like is not None else None)
+        changes = list(monorepo.changes)
+        places = counted(monorepo.changes.places, "place")
+        facts = [f"{places} in {counted(len(changes), 'file')} change", f"{summary(made)} to translate", *made.news]
+        work = [(each.client, each.messages, each.words) for each in made.work]
+        title = f"enroll {tag}: {named(made.locale)}, {f'on trial from {trial:.0%}' if trial is not None else 'shipping'}"
+        return Shown(title, facts if changes else (), changes, made.steps, made.outcome, made.moved, work)
+
+    return change(plan, write_it, everything, charter_path, today, form, target)

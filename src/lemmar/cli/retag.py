@@ -1,0 +1,45 @@
+"""``lemmar retag``: calls a locale by another tag."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+import click
+
+from lemmar.cli._changing import change, changing
+
+if TYPE_CHECKING:
+    from lemmar.views.changes import Shown
+    from lemmar.work.places import Monorepo
+
+
+@click.command(short_help="Call a locale by another tag: in the charter, claims, files and folders.")
+@click.argument("old")
+@click.argument("new")
+@changing
+def command(
+    old: str,
+    new: str,
+    write_it: bool,
+    everything: bool,
+    charter_path: Path | None,
+    today: str | None,
+    form: str,
+    target: Path | None,
+) -> int:
+    """Call the locale OLD by the tag NEW wherever it is named, and say where users land who have chosen OLD before."""
+
+    def plan(monorepo: Monorepo) -> Shown:
+        from lemmar.tags import Tag
+        from lemmar.views.changes import Shown
+        from lemmar.words import counted
+        from lemmar.work.enrolling import known_tag, named
+        from lemmar.work.retagging import retag
+
+        made = retag(monorepo, Tag(old), known_tag(new))
+        changes = list(monorepo.changes)
+        facts = [f"{counted(monorepo.changes.places, 'place')} in {counted(len(changes), 'file')} change"]
+        return Shown(f"retag {old} {new}: {named(made.locale)}", facts, changes, made.steps, made.outcome, made.moved)
+
+    return change(plan, write_it, everything, charter_path, today, form, target)

@@ -1,0 +1,124 @@
+"""What changes to a monorepo would do: what they mean, each change as a unified diff, what is left for a person, what the audit says afterwards."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from typing import Any, NamedTuple
+
+from lemmar.report import Drawn, Page, Table, View, indented, joined, plain
+from lemmar.tags import Tag
+from lemmar.text import visible
+from lemmar.words import counted, listed
+from lemmar.work.changes import Change, Step, difference
+from lemmar.work.enrolling import Moved
+from lemmar.work.places import Outcome
+
+_COLUMNS = ("kind", "file", "line", "moved", "change", "diff", "client", "request", "before", "after", "messages", "words", "text")
+#: So many lines of a file's diff are shown where not all are asked for.
+_SHOWN = 14
+
+
+class Shown(NamedTuple):
+    """What is shown: a title, sentences on what it means, how much there is to translate by client, whose users land elsewhere, the changes, the steps, and
+    what the audit says; *everything* of each diff, or its beginning.
+    """
+
+    title: str
+    facts: Sequence[str]
+    changes: Sequence[Change]
+    steps: Sequence[Step] = ()
+    outcome: Outcome | None = None
+    moved: Sequence[Moved] = ()
+    work: Iterable[tuple[str, int, int]] = ()
+    everything: bool = False
+
+
+def view(shown: Shown) -> View:
+    """The changes, as people see them and as records."""
+    records = list(_records(shown))
+    rows = [tuple(record.get(column) for column in _COLUMNS) for record in records]
+    return View(Table("changes", _COLUMNS, rows), lambda page: _drawn(shown, page), records)
+
+
+def _records(shown: Shown) -> Iterator[Mapping[str, Any]]:
+    for client, messages, words in shown.work:
+        yield {"kind": "work", "client": client, "messages": messages, "words": words}
+    for each in shown.moved:
+        yield {"kind": "landing", "client": each.client, "request": each.request, "before": each.before, "after": each.after}
+    for change in shown.changes:
+        yield {"kind": "file", "file": change.file, "moved": change.moved, "change": _what(change), "diff": "\n".join(difference(change))}
+    for step in shown.steps:
+        yield {"kind": "step", "file": step.file, "line": step.line, "text": step.words}
+    if shown.outcome is not None:
+        yield {"kind": "audit", "text": shown.outcome.verdict.word}
+
+
+def _what(change: Change) -> str:
+    if change.before is None:
+        return "new"
+    return "gone" if change.after is None else "moved" if change.moved is not None else "changed"
+
+
+def _drawn(shown: Shown, page: Page) -> Iterator[Drawn]:
+    yield plain(shown.title, "strong")
+    for words in shown.facts:
+        yield indented(words, 2)
+    if shown.moved:
+        yield ""
+        yield plain("who lands elsewhere:", "strong")
+        for words in landings(shown.moved):
+            yield indented(words, 2)
+    for change in shown.changes:
+        yield ""
+        yield from _difference(change, page, shown.everything)
+    if shown.steps:
+        yield ""
+        yield plain("left for a person:", "strong")
+        for number, step in enumerate(shown.steps, start=1):
+            if step.place:
+                yield joined(f"{number:>3}. ", (step.place, "underline"))
+                yield indented(step.words, 5)
+            else:
+                yield joined(f"{number:>3}. ", step.words)
+    if shown.outcome is not None:
+        yield ""
+        yield from _said(shown.outcome)
+
+
+def landings(moved: Sequence[Moved]) -> Iterator[str]:
+    """One sentence for each request and how its landing changes, with the clients."""
+    every = len({each.client for each in moved})
+    groups: dict[tuple[str, Tag, Tag], list[str]] = {}
+    for each in moved:
+        groups.setdefault((each.request, each.before, each.after), []).append(each.client)
+    for (request, before, after), clients in groups.items():
+        where = f"in all {every} clients that change" if len(clients) == every > 1 else f"in {', '.join(clients)}"
+        change = f"gets {after}" if before in (after, request) and before != request else f"gets {after}, so far {before}"
+        yield f"{request} {change} {where}"
+
+
+def _difference(change: Change, page: Page, everything: bool) -> Iterator[Drawn]:
+    found = difference(change)
+    yield plain(found[0], "strong")
+    yield plain(found[1], "strong")
+    body = found[2:]
+    shown = body if everything or len(body) <= _SHOWN + 2 else body[:_SHOWN]
+    for line in shown:
+        style = "added" if line.startswith("+") else "removed" if line.startswith("-") else "note" if line.startswith("@@") else ""
+        text = visible(line.replace("\t", " "))
+        yield plain(text if everything or len(text) < page.width else f"{text[: page.width - 2]}…", style)
+    if len(shown) < len(body):
+        yield plain(f"({counted(len(body) - len(shown), 'more line')}; --all shows them)", "faint")
+
+
+def _said(outcome: Outcome) -> Iterator[Drawn]:
+    verdict = outcome.verdict
+    words = [f"the audit then says {verdict.word}"]
+    if outcome.purpose:
+        locales = dict.fromkeys(finding.subject.locale for finding in outcome.purpose)
+        words.append(f"{counted(len(outcome.purpose), 'finding')} on texts of {listed(locales)} that are still to be written")
+    if outcome.new:
+        words.append(f"{counted(len(outcome.new), 'new finding')}, named above")
+    if outcome.gone:
+        words.append(f"{counted(outcome.gone, 'finding is', 'findings are')} gone")
+    yield plain("; ".join(words))
