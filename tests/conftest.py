@@ -60,12 +60,15 @@ def charter(
     catalog: str = "",
     root: str = "app",
     more: str = "",
+    mirrored: bool = False,
 ) -> str:
-    """A charter with one client, ``app``."""
+    """A charter with one client, ``app``. Unless *mirrored*, nothing is said of layouts that run from right to left."""
     head = HEAD.format(
         shipping=", ".join(f'"{tag}"' for tag in shipping.split()),
         trial=f"trial = {trial}\n" if trial else "",
     )
+    if not mirrored and {"ar", "he", "fa"} & set(shipping.split()) and "[gate]" not in more:
+        more += '\n[gate]\nseverity = { "roster.unmirrored" = "off" }\n'
     return (
         head
         + CLIENT.format(name="app", root=root, platform=platform, files=files)

@@ -272,7 +272,7 @@ def test_read_a_folder_and_list_the_formats(repo: Repo) -> None:
 def test_rules_explains(repo: Repo) -> None:
     out = repo.run("rules", "message.missing").out
     assert out.startswith("message.missing  error\n") and "To fix: translate the text." in out
-    assert repo.run("rules", "roster").out.count("\nroster.") == 11
+    assert repo.run("rules", "roster").out.count("\nroster.") == 12
     assert "did you mean 'message.missing'?" in repo.run("rules", "message.mising").err
 
 

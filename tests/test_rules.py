@@ -16,6 +16,8 @@ from .conftest import Repo, charter
 BOTH = '["en", "de"]'
 EN = '{\n  "bunk": "Bunk",\n  "hut": "Hut {{name}}"\n}\n'
 DE = '{\n  "bunk": "Lager",\n  "hut": "Hütte {{name}}"\n}\n'
+ARABIC_TOO = '["en", "de", "ar"]'
+ARABIC = '{"bunk": "سرير", "hut": "كوخ {{name}}"}'
 
 
 def one(changed: dict[str, str | bytes] | None = None, /, **options: Any) -> dict[str, str | bytes]:
@@ -71,6 +73,14 @@ def android(files: Mapping[str, str | bytes], **options: Any) -> dict[str, str |
         "lemmar.toml": charter("values[-{locale}]/s.xml", platform="android", claim="", **options),
         **files,
     }
+
+
+MIRRORED = """
+  [[client.claim]]
+  states = "mirrored"
+  file = "look.yaml"
+  pointer = "/mirrored"
+"""
 
 
 def xml(*rows: str) -> str:
@@ -603,6 +613,64 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
             "on the roster: absent says it",
             one({"app/w/fr.json": DE}, **THREE),
             ["roster.absent app/locales.json:1:2 fr"],
+        ),
+    ],
+    "roster.unmirrored": [
+        (
+            "no claim",
+            one(
+                {"app/locales.json": ARABIC_TOO, "app/w/ar.json": ARABIC},
+                shipping="en de ar",
+                mirrored=True,
+            ),
+            ["roster.unmirrored lemmar.toml:11:1 ar"],
+        ),
+        (
+            "it says no",
+            one(
+                {
+                    "app/locales.json": ARABIC_TOO,
+                    "app/w/ar.json": ARABIC,
+                    "app/look.yaml": "width: 3\nmirrored: no\n",
+                },
+                shipping="en de ar",
+                mirrored=True,
+                more=MIRRORED,
+            ),
+            ["roster.unmirrored app/look.yaml:2:11 ar"],
+        ),
+        (
+            "it says yes",
+            one(
+                {
+                    "app/locales.json": ARABIC_TOO,
+                    "app/w/ar.json": ARABIC,
+                    "app/look.yaml": "mirrored: true\n",
+                },
+                shipping="en de ar",
+                mirrored=True,
+                more=MIRRORED,
+            ),
+            [],
+        ),
+        (
+            "the place is not there",
+            one(
+                {"app/locales.json": ARABIC_TOO, "app/w/ar.json": ARABIC},
+                shipping="en de ar",
+                mirrored=True,
+                more=MIRRORED,
+            ),
+            ["roster.unreadable-claim lemmar.toml:27:1"],
+        ),
+        (
+            "on trial",
+            one(
+                {"app/locales.json": ARABIC_TOO, "app/w/ar.json": ARABIC},
+                shipping="en de",
+                trial="{ ar = 0.5 }",
+            ),
+            [],
         ),
     ],
     "roster.unclaimed": [("no claim", one(claim=""), ["roster.unclaimed lemmar.toml:11:1"])],

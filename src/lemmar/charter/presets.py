@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import NamedTuple
 
 from lemmar.charter.types import ClientEntry
@@ -33,6 +34,11 @@ _ELSE = {
     "on-empty": "blank",
     "unmarked": "none",
 }
+
+
+def mirrors_itself(known: Mapping[str, Trait]) -> bool:
+    """Whether layouts are mirrored by the platform whose preset some of the traits *known* come from, whatever a client does."""
+    return any(trait.origin == "preset lproj" for trait in known.values())
 
 
 def suits(platform: str, kind: str) -> bool:

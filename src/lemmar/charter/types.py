@@ -25,7 +25,7 @@ Kind = Literal["web", "mobile", "desktop", "game", "service"]
 Platform = Literal["browser", "android", "lproj", "java", "dotnet", "posix"]
 Spelling = Literal["bcp47", "posix", "java", "android", "lproj", "dotnet", "name", "auto"]
 Layout = Literal["by-file", "locale-rooted", "locale-leaved", "columns", "records"]
-States = Literal["supported", "offered", "routed", "default", "chain", "source"]
+States = Literal["supported", "offered", "routed", "default", "chain", "source", "mirrored"]
 
 
 if TYPE_CHECKING:
@@ -204,7 +204,7 @@ class _Claim(_Spelled, frozen=True, kw_only=True):
         """What the selector is asked for; *columns* are the headers of its sheet that are known to be no locales."""
         selector = self.selector
         value = getattr(self, selector.name)
-        take = "chain" if self.states == "chain" else self.take
+        take = {"chain": "chain", "mirrored": "truth"}.get(self.states, self.take)
         further = getattr(self, "pointer", None) if selector.goes_on else None
         suffix = PurePosixPath(self.file or "").suffix.lower()
         return Pick(value if isinstance(value, str) else "", take, suffix, columns, further, self.labels)

@@ -46,6 +46,10 @@ def _picker_offers_more(files: Files) -> None:
     _change(files, f"{_SITE}/src/shell/LanguageMenu.tsx", '  { tag: "it"', '  { tag: "es", words: "Español" },\n  { tag: "it"')
 
 
+def _layout_not_mirrored(files: Files) -> None:
+    _change(files, "clients/hut-cards/data/table.yaml", "mirrored: true", "mirrored: false")
+
+
 def _country_for_language(files: Files) -> None:
     _change(files, f"{_SITE}/public/routes.json", '"tag": "zh-Hans"', '"tag": "cn"')
 
@@ -378,6 +382,7 @@ PLANTED = (
         _files_changed_places,
         (("catalog.other-language", "hut-cards", "fr", None), ("catalog.other-language", "hut-cards", "it", None)),
     ),
+    Fault("the layout stays as it is for Arabic", _layout_not_mirrored, (("roster.unmirrored", "hut-cards", "ar", None),)),
     Fault("a key that the source has dropped", _kept_though_dropped, (("message.surplus", "booking-site", "it", "trail.cable"),)),
     Fault("a placeholder that nobody fills", _placeholder_that_nobody_fills, (("message.argument-added", "warden-desk", "it", "StayTo"),)),
     Fault("a text where a number is wanted", _text_for_a_number, (("message.argument-type", "trail-pocket", "fr", "free_bunks"),)),

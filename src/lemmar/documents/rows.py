@@ -133,24 +133,27 @@ def _apart(text: str, row: Row) -> int:
     return max(min((gap for gap in gaps if gap), default=1), 1)
 
 
-def inserted(text: str, row: Row, piece: str, after: int) -> list[Splice]:
-    """*piece* as one more item behind the one with the number *after*; -1: before the first."""
+def inserted(text: str, row: Row, pieces: str | Sequence[str], after: int) -> list[Splice]:
+    """*pieces* as more items behind the one with the number *after*; -1: before the first."""
+    several = [pieces] if isinstance(pieces, str) else list(pieces)
     if not row.items:
-        return [Splice(row.inside[0], row.inside[0], piece)]
+        return [Splice(row.inside[0], row.inside[0], row.sign.join(several))]
     near = _item(text, row, max(after, 0))
     is_last = after == len(row.items) - 1
     indent = text[near.line : near.start]
     newline = _newline(text, near.line_end)
     if near.alone:
         apart = newline * _apart(text, row)
+        piece = f"{row.sign}{apart}{indent}".join(several)
         if after < 0:
             return [Splice(near.line, near.line, f"{indent}{piece}{row.sign}{apart}")]
         if is_last and row.sign and near.sign == near.behind:
             return [Splice(near.end, near.end, row.sign), Splice(near.line_end, near.line_end, f"{apart}{indent}{piece}")]
         return [Splice(near.line_end, near.line_end, f"{apart}{indent}{piece}{row.sign if near.sign < near.behind else ''}")]
     if after >= 0 and is_last and not indent.strip(" \t") and near.line and len(row.items) > 1 and _apart_lines(text, row):
-        return [Splice(near.end, near.end, f"{row.sign}{newline}{indent}{piece}")]
+        return [Splice(near.end, near.end, "".join(f"{row.sign}{newline}{indent}{piece}" for piece in several))]
     gap = _gap(text, row)
+    piece = gap.join(several)
     return [Splice(near.start, near.start, piece + gap)] if after < 0 else [Splice(near.end, near.end, gap + piece)]
 
 
@@ -230,15 +233,6 @@ def place_for(texts: Sequence[str], new: str, numbers: Sequence[int]) -> int:
 
 #: So many items in the order of the alphabet are no accident.
 _SORTED = 4
-
-
-def sign_between(text: str, spans: Sequence[Span]) -> str:
-    """The sign that parts items at the *spans*: a comma, a semicolon, or none."""
-    for one, other in zip(spans, spans[1:], strict=False):
-        left = _BETWEEN.sub("", text[one[1] : other[0]])
-        if left in (",", ";", "|"):
-            return left
-    return ""
 
 
 def lines_as_nest(text: str) -> Nest:

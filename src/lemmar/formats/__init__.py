@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import cache
 
 from lemmar.documents.structured import suffix_of
-from lemmar.formats._editing import Edits, Model, NewEntry, marked
+from lemmar.formats._editing import Edits, Model, NewEntry, Where, marked
 from lemmar.formats._entries import Gathering
 from lemmar.formats._format import Format
 from lemmar.formats._plural_headers import form_names, read_header
@@ -41,6 +41,7 @@ __all__ = [
     "ReadOptions",
     "Reading",
     "Site",
+    "Where",
     "by_suffix",
     "every",
     "form_names",

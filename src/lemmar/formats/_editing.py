@@ -6,7 +6,7 @@ Every edit is a list of splices of the file's text, so that nothing else changes
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
+from collections.abc import Callable, Collection, Mapping, Sequence
 from typing import NamedTuple
 
 from lemmar.documents.rows import Row, inserted, removed
@@ -52,12 +52,27 @@ class Edits(NamedTuple):
     take_in: Callable[[Model], list[Splice]] | None = None
     leave_out: Callable[[str, ReadOptions, str], list[Splice]] | None = None
     rename: Callable[[str, ReadOptions, str, str], list[Splice]] | None = None
-    #: The row of entries that *text* holds, with the key of each, where they stand beside each other.
-    rows: Callable[[str, ReadOptions], Sequence[Entries]] | None = None
-    #: An entry as it is written, after an example that stands in the text, if there is one.
-    write: Callable[[NewEntry, str, Entries], str] | None = None
-    #: Comments above an entry go with it.
-    comment: re.Pattern[str] | None = None
+    remove: Remove | None = None
+    add: Add | None = None
+    #: Puts texts into entries that are there and have no place for one yet.
+    fill: Callable[[str, Where, Mapping[str, str]], list[Splice]] | None = None
+
+
+class Where(NamedTuple):
+    """Which column of a text is edited, and how: its *label* (None: the file's only one), the keys of the source in their *order*, and the text of a file
+    *like* it, which shows how keys nest where the text itself has none.
+    """
+
+    options: ReadOptions
+    label: str | None = None
+    order: Sequence[str] = ()
+    like: str = ""
+
+
+#: Takes entries out of a text; of a key that is there several times all but the last where *repeats* are meant.
+Remove = Callable[[str, Where, Collection[str], bool], list[Splice]]
+#: Puts entries into a text, each after the nearest one before it in the source's order.
+Add = Callable[[str, Where, Sequence[NewEntry]], list[Splice]]
 
 
 class Entries(NamedTuple):
@@ -65,20 +80,78 @@ class Entries(NamedTuple):
 
     row: Row
     keys: tuple[str, ...]
-    above: str = ""
 
 
-def without(text: str, every: Iterable[Entries], keys: Collection[str]) -> list[Splice]:
-    """The entries with those *keys* taken out. Raises `EditError` where one is not there."""
-    found: list[Splice] = []
-    left = set(keys)
-    for entries in every:
-        numbers = [number for number, key in enumerate(entries.keys) if key in keys]
-        found += removed(text, entries.row, numbers)
-        left -= {entries.keys[number] for number in numbers}
-    if left:
-        raise EditError(f"there is no entry {min(left)!r}")
+#: The rows of entries of a text.
+Rows = Callable[[str, ReadOptions], Sequence[Entries]]
+#: A new entry as it is written, by the example of one that stands in the text (empty: there is none), which is the whole of it.
+Write = Callable[[NewEntry, str, str], str]
+
+
+def in_rows(rows: Rows, write: Write, frame: Callable[[str, Sequence[str]], list[Splice]]) -> tuple[Remove, Add]:
+    """The edits of a format whose entries stand one after the other; *frame* puts the first ones into a text that has none."""
+
+    def remove(text: str, where: Where, keys: Collection[str], repeats: bool) -> list[Splice]:
+        found: list[Splice] = []
+        left = set(keys)
+        for entries in rows(text, where.options):
+            last = {key: number for number, key in enumerate(entries.keys)}
+            numbers = [number for number, key in enumerate(entries.keys) if key in keys and not (repeats and number == last[key])]
+            found += removed(text, entries.row, numbers)
+            left -= {entries.keys[number] for number in numbers}
+        if left:
+            raise EditError(f"there is no entry {min(left)!r} that could be taken out")
+        return found
+
+    def add(text: str, where: Where, news: Sequence[NewEntry]) -> list[Splice]:
+        every = [entries for entries in rows(text, where.options) if entries.row.items]
+        if not every:
+            return frame(text, [write(new, text, "") for new in news])
+        entries = every[0]
+        example = text[slice(*entries.row.items[0])]
+        found: list[Splice] = []
+        for after, those in after_each(entries.keys, [new.key for new in news], where.order).items():
+            pieces = [write(new, text, example) for new in news if new.key in those]
+            found += inserted(text, entries.row, pieces, after)
+        return found
+
+    return remove, add
+
+
+def after_each(there: Sequence[str], news: Sequence[str], order: Sequence[str]) -> dict[int, list[str]]:
+    """For each place the new keys that belong there: the number of the nearest key before them in the source's *order* that is *there*; -1 where none is, the
+    last where the order says nothing of them.
+    """
+    places = {key: number for number, key in enumerate(there)}
+    known = {key: number for number, key in enumerate(order)}
+    found: dict[int, list[str]] = {}
+    for new in news:
+        after = len(there) - 1
+        if new in known:
+            after = next((places[order[at]] for at in range(known[new] - 1, -1, -1) if order[at] in places), -1)
+        found.setdefault(after, []).append(new)
     return found
+
+
+def with_comments(text: str, spans: Sequence[tuple[int, int]], comment: re.Pattern[str]) -> tuple[tuple[int, int], ...]:
+    """The *spans* of entries, each with the comments that stand directly above it, without an empty line between; what stands at the head of the file is
+    the file's own.
+    """
+    found, before = [], 0
+    for number, (start, end) in enumerate(spans):
+        line = max(text.rfind("\n", 0, start), text.rfind("\r", 0, start)) + 1
+        above = comment.search(text, before, line) if not text[line:start].strip() else None
+        is_own = above is not None and (number > 0 or bool(text[: above.start()].strip()))
+        found.append((above.start() + len(above.group()) - len(above.group().lstrip()) if above is not None and is_own else start, end))
+        before = end
+    return tuple(found)
+
+
+def at_the_end(text: str, pieces: Sequence[str]) -> list[Splice]:
+    """*pieces*, a line each, at the end of a text without entries."""
+    end = line_end_of(text)
+    start = end if text and not text.endswith(("\n", "\r")) else ""
+    return [Splice(len(text), len(text), start + "".join(piece + end for piece in pieces))]
 
 
 def marked(text: str, marks: Sequence[str], restate: Callable[[str], str]) -> list[Splice]:
@@ -103,4 +176,20 @@ def indent_of(text: str) -> str:
     return found[1] if found else "  "
 
 
-__all__ = ["Edits", "Entries", "Model", "NewEntry", "inserted", "line_end_of", "indent_of", "marked", "removed", "spliced", "without"]
+__all__ = [
+    "Add",
+    "Edits",
+    "Entries",
+    "Model",
+    "NewEntry",
+    "Remove",
+    "Where",
+    "after_each",
+    "at_the_end",
+    "in_rows",
+    "indent_of",
+    "line_end_of",
+    "marked",
+    "spliced",
+    "with_comments",
+]

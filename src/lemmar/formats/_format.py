@@ -8,19 +8,22 @@ from __future__ import annotations
 
 import re
 import sys
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from typing import Literal
 
 from msgspec import Struct
 
 from lemmar.documents.merges import unfinished
-from lemmar.formats._editing import Edits
+from lemmar.documents.splicing import EditError, Splice, rewritten
+from lemmar.formats._editing import Edits, NewEntry, Where
 from lemmar.formats._encoding import Encode, Escape, Hole
 from lemmar.formats._entries import Entry, Walk, joined
 from lemmar.formats._reading import Reading, ReadOptions, Site
 from lemmar.formats._spotting import MOST, Spot, Stands, spotted, standing
 from lemmar.text import Bytes, decode, text_encoding, wide
 
+#: What keeps a file from being edited.
+_DAMAGE = ("unreadable", "damaged", "conflict", "key-clash")
 _MARKED = (b"\xef", b"\xfe", b"\xff", b"\0")
 
 
@@ -194,6 +197,67 @@ class Format(Struct, frozen=True, kw_only=True):
             out += [data[position:start], self._encoded(written, walk.decoded.encoding)]
             position = end
         return b"".join([*out, data[position:]])
+
+    def removed(self, data: bytes, where: Where, keys: Collection[str], repeats: bool = False) -> bytes:
+        """*data* without the entries of *keys*, with what belongs to each; of one that is there several times, where *repeats* are meant, all but its last.
+
+        Raises:
+            EditError: one is not there, the file is damaged, or the format is not edited so.
+        """
+        if self.edits is None or self.edits.remove is None:
+            raise EditError(f"entries of {self.name} files are not taken out")
+        remove = self.edits.remove
+        return self._edited(data, where.options, lambda text: remove(text, where, keys, repeats))
+
+    def added(self, data: bytes, where: Where, news: Sequence[NewEntry]) -> bytes:
+        """*data* with new entries, each after the nearest before it in the source's order that is there; those that are there already get their texts.
+
+        Raises:
+            EditError: the file is damaged, or the format is not edited so, or cannot hold a text.
+        """
+        there = {key for column in self.read(data, where.options).columns if column.label == where.label for key in column.keys}
+        old = {new.key: new.text for new in news if new.key in there}
+        if old:
+            data = self.with_texts(data, where, old)
+        left = [new for new in news if new.key not in there]
+        if not left:
+            return data
+        if self.edits is None or self.edits.add is None:
+            raise EditError(f"entries of {self.name} files are not added")
+        add = self.edits.add
+        return self._edited(data, where.options, lambda text: add(text, where, left))
+
+    def with_texts(self, data: bytes, where: Where, texts: Mapping[str, str]) -> bytes:
+        """*data* with *texts* for keys that are there, also where none stands yet. Raises `EditError`."""
+        found = self.locate(data, where.options, [(where.label, key) for key in texts])
+        placed = {key: text for key, text in texts.items() if (where.label, key) in found and found[where.label, key].text is not None}
+        try:
+            data = self.replaced(data, where.options, {(where.label, key): text for key, text in placed.items()}) if placed else data
+        except ValueError as error:
+            raise EditError(str(error)) from error
+        left = {key: text for key, text in texts.items() if key not in placed}
+        if left:
+            if self.edits is None or self.edits.fill is None:
+                raise EditError(f"there is no place for the text of {min(left)!r}")
+            fill = self.edits.fill
+            data = self._edited(data, where.options, lambda text: fill(text, where, left))
+        return data
+
+    def check_sound(self, data: bytes, options: ReadOptions) -> None:
+        """Refuses a file of which something cannot be read: an edit could make it worse. Raises `EditError` with the place."""
+        for defect in self.read(data, options).defects:
+            if defect.kind in _DAMAGE or (defect.kind == "encoding" and defect.blinds != "none"):
+                raise EditError(f"the file is damaged: {defect.detail}", defect.line, defect.column)
+
+    def _edited(self, data: bytes, options: ReadOptions, edit: Callable[[str], list[Splice]]) -> bytes:
+        self.check_sound(data, options)
+        decoded = decode(data, options.encoding or wide(data) or self.encoding(data))
+        try:
+            return rewritten(data, decoded, edit(decoded.text), self.escape)
+        except EditError:
+            raise
+        except ValueError as error:
+            raise EditError(str(error)) from error
 
     def _encoded(self, text: str, encoding: str) -> bytes:
         """Raises `ValueError` for a character that the encoding lacks and for which the format has no escape."""

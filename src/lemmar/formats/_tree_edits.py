@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+import re
+from collections.abc import Callable, Collection, Sequence
 from typing import NamedTuple
 
 from lemmar.documents.nesting import nest_of
 from lemmar.documents.nodes import Fault, Member, Node, PointerError, point
-from lemmar.documents.rows import Nest, Row, inserted, removed, row_of
+from lemmar.documents.rows import Nest, Place, Row, inserted, removed, row_of
 from lemmar.documents.splicing import EditError, Splice, spliced
-from lemmar.formats._editing import Edits, Model, indent_of, line_end_of, marked
+from lemmar.formats._editing import Edits, Model, NewEntry, Where, after_each, indent_of, line_end_of, marked
 from lemmar.formats._reading import ReadOptions
+from lemmar.formats._trees import step
 from lemmar.text import Lines
 
 #: The document's value, and what is wrong with it.
@@ -18,14 +20,25 @@ _Scan = Callable[[str, ReadOptions], tuple[Node | None, list[Fault]]]
 
 
 class Written(NamedTuple):
-    """How a kind of document writes what a new locale needs: *key* a name, by the example of another, *map* an empty map, *nothing* a text that is not
-    there yet (None: it has no way), *parts* what parts name and value.
+    """How a kind of document writes what is new in it: *key* a name, by the example of another, *map* an empty map, *nothing* a text that is not there yet
+    (None: it has no way), *parts* what parts name and value, *text* a text; *signs* open and close a map of several lines (None: lines that stand further
+    in are one), and *comma* follows the last of them.
     """
 
     key: Callable[[str, str], str]
     map: str
     nothing: str | None
     parts: str
+    text: Callable[[str], str]
+    signs: tuple[str, str] | None = ("{", "}")
+    comma: bool = False
+
+    def branch(self, lines: Sequence[str], end: str, outer: str, inner: str) -> str:
+        """A map of members, which are written already, behind its name; *outer* and *inner* are how far its name and they stand in."""
+        if self.signs is None:
+            return end + end.join(inner + line for line in lines)
+        body = f",{end}".join(inner + line for line in lines) + ("," if self.comma else "")
+        return f"{self.signs[0]}{end}{body}{end}{outer}{self.signs[1]}"
 
 
 def tree_edits(scan: _Scan, suffix: str, written: Written, blank: Callable[[Model], str], nest: Callable[[str, ReadOptions], Nest] | None = None) -> Edits:
@@ -119,7 +132,235 @@ def tree_edits(scan: _Scan, suffix: str, written: Written, blank: Callable[[Mode
             if member.key == label
         ]
 
-    return Edits(blank, take_in, leave_out, rename)
+    def column(text: str, where: Where, root: Node) -> Node:
+        if where.options.layout == "by-file":
+            return root
+        found = next((member.node for member in root.members if member.key == where.label), None)
+        if where.options.layout != "locale-rooted" or found is None or found.kind not in ("map", "null", "list"):
+            raise EditError(f"there is no map of {where.label!r} in the file; edit it by hand")
+        return found
+
+    def records(text: str, where: Where, root: Node) -> tuple[Place, list[tuple[str, Node]]]:
+        """The row of records of one locale, or of all where they name none, and each with its key."""
+        fields, names = where.options.fields, where.options.names
+        rows = [node for found in _pointed(root, fields.get("list", "")) for node in found.items]
+        if not rows:
+            raise EditError("there is no record after which another could be made")
+        place = row_of(text, pieces(text, where.options, root), [(node.start, node.end) for node in rows])
+        keyed = [(names.get(key, key), node) for node in rows for key in [_text_at(node, fields.get("key", "key")) or ""]]
+        return place, keyed
+
+    def remove_records(text: str, where: Where, keys: Collection[str], repeats: bool, root: Node) -> list[Splice]:
+        place, keyed = records(text, where, root)
+        locale = where.options.fields.get("locale")
+        mine = [number for number, (key, node) in enumerate(keyed) if key in keys and (not locale or _text_at(node, locale) == where.label)]
+        last = {keyed[number][0]: number for number in mine}
+        gone = [number for number in mine if not (repeats and number == last[keyed[number][0]])]
+        if {keyed[number][0] for number in gone} != set(keys):
+            raise EditError("a record that is to be taken out is not there")
+        return removed(text, place.row, [place.items[number] for number in gone])
+
+    def add_records(text: str, where: Where, news: Sequence[NewEntry], root: Node) -> list[Splice]:
+        place, keyed = records(text, where, root)
+        fields, locale = where.options.fields, where.options.fields.get("locale")
+        numbers = {name: number for number, name in where.options.names.items()}
+        mine = [number for number, (_, node) in enumerate(keyed) if not locale or _text_at(node, locale) == where.label]
+        example = keyed[(mine or range(len(keyed)))[0]][1]
+        found: list[Splice] = []
+        for after, those in after_each([keyed[number][0] for number in mine], [new.key for new in news], where.order).items():
+            bodies = []
+            for new in [new for new in news if new.key in those]:
+                if where.options.names and new.key not in numbers:
+                    raise EditError(f"the message {new.key!r} has no number yet")
+                values = {fields.get("key", "key"): numbers.get(new.key, new.key), fields.get("text", "text"): None, locale or "": where.label}
+                bodies.append(_record(text, example, values, new.text, fields.get("text", "text"), written))
+            at = place.items[mine[after]] if after >= 0 and mine else -1 if mine else len(place.row.items) - 1
+            found += inserted(text, place.row, bodies, at)
+        return found
+
+    def remove(text: str, where: Where, keys: Collection[str], repeats: bool) -> list[Splice]:
+        root = sound(text, where.options)
+        if where.options.layout == "records":
+            return remove_records(text, where, keys, repeats, root)
+        places = _places(column(text, where, root) if where.options.layout != "locale-leaved" else root, where)
+        last = {place.key: number for number, place in enumerate(places)}
+        gone = [place for number, place in enumerate(places) if place.key in keys and not (repeats and number == last[place.key])]
+        missing = set(keys) - {place.key for place in gone}
+        if missing:
+            raise EditError(f"there is no entry {min(missing)!r} that could be taken out")
+        return _without(text, pieces(text, where.options, root), gone)
+
+    def add(text: str, where: Where, news: Sequence[NewEntry]) -> list[Splice]:
+        root = sound(text, where.options)
+        if where.options.layout == "records":
+            return add_records(text, where, news, root)
+        base = column(text, where, root)
+        adding = _Adding(text, pieces(text, where.options, root), written, where, _nests(base, where, scan))
+        return adding.splices(base, news)
+
+    return Edits(blank, take_in, leave_out, rename, remove, add)
+
+
+def _record(text: str, example: Node, values: dict[str, str | None], words: str, field: str, written: Written) -> str:
+    """A record after the example of one: with other values in its fields."""
+    changes = []
+    for member in example.members:
+        span = (member.node.start - example.start, member.node.end - example.start)
+        if member.key == field:
+            changes.append(Splice(*span, written.text(words)))
+        elif member.key in values:
+            value = values[member.key] or ""
+            changes.append(Splice(*span, value if member.node.kind == "number" else written.text(value)))
+    return spliced(text[example.start : example.end], changes)
+
+
+class _Place(NamedTuple):
+    """An entry: its key, the maps that lead to it, and the index of the member in each that does."""
+
+    key: str
+    nodes: tuple[Node, ...]
+    indexes: tuple[int, ...]
+
+    @property
+    def start(self) -> int:
+        return self.nodes[-1].members[self.indexes[-1]].start
+
+
+def _places(base: Node, where: Where) -> list[_Place]:
+    """The entries of a column in the order of the document."""
+    leaved = where.options.layout == "locale-leaved"
+    found: list[_Place] = []
+    stack: list[tuple[tuple[Node, ...], tuple[int, ...], tuple[str, ...], Node]] = [((), (), (), base)]
+    while stack:
+        nodes, indexes, names, node = stack.pop()
+        for index, member in enumerate(node.members):
+            here, at, path = (*nodes, node), (*indexes, index), (*names, member.key)
+            if member.node.kind == "map" and member.node.members:
+                stack.append((here, at, path, member.node))
+            elif not leaved or path[-1] == where.label:
+                steps = path[:-1] if leaved else path
+                key = ".".join(map(step, steps)) if len(steps) > 1 else steps[0] if steps else ""
+                found.append(_Place(key, here, at))
+    return sorted(found, key=lambda place: place.start)
+
+
+def _without(text: str, whole: Nest, gone: Sequence[_Place]) -> list[Splice]:
+    """The entries taken out; a map that nothing would be left in goes with them, but for the outermost."""
+    indexes: dict[int, set[int]] = {}
+    nodes: dict[int, Node] = {}
+    for place in gone:
+        for depth in range(len(place.nodes) - 1, -1, -1):
+            node = place.nodes[depth]
+            nodes[id(node)] = node
+            indexes.setdefault(id(node), set()).add(place.indexes[depth])
+            if len(indexes[id(node)]) < len(node.members):
+                break
+    found: list[Splice] = []
+    for name, node in sorted(nodes.items(), key=lambda item: item[1].start):
+        full = len(indexes[name]) == len(node.members)
+        if any(splice.start <= node.start and node.end <= splice.end for splice in found):
+            continue
+        if full and len(node.members) == 1:
+            found.append(Splice(node.start, node.end, text[node.start] + text[node.end - 1]) if text[node.start] in "{[" else Splice(node.start, node.end, "{}"))
+            continue
+        row = row_of(text, whole, [(member.start, member.end) for member in node.members])
+        found += removed(text, row.row, [row.items[index] for index in indexes[name]])
+        if full and text[node.start] not in "{[":
+            found.append(Splice(node.start, node.start, "{}"))
+    return found
+
+
+_Tree = dict[str, "NewEntry | _Tree"]
+
+
+def _nests(base: Node, where: Where, scan: _Scan) -> bool:
+    """Whether the keys of a document are steps into maps: it shows so itself, else the file that it is like does."""
+    if any(member.node.kind == "map" for member in base.members) or base.members or not where.like:
+        return any(member.node.kind == "map" for member in base.members)
+    root, _ = scan(where.like, where.options)
+    if root is None:
+        return False
+    maps = [member.node for member in root.members] if where.options.layout == "locale-rooted" else [root]
+    return any(member.node.kind == "map" for node in maps for member in node.members)
+
+
+class _Adding(NamedTuple):
+    """New entries on their way into a text."""
+
+    text: str
+    whole: Nest
+    written: Written
+    where: Where
+    nests: bool
+
+    def steps(self, key: str) -> tuple[str, ...]:
+        """The names that lead to a key."""
+        return tuple(each.replace("\0", ".") for each in key.replace("\\.", "\0").split(".")) if self.nests else (key,)
+
+    def splices(self, base: Node, news: Sequence[NewEntry]) -> list[Splice]:
+        """The edits that put *news* into the map *base*, each as deep as there are maps for it."""
+        groups: dict[int, tuple[Node, tuple[str, ...], _Tree]] = {}
+        for new in news:
+            node, names = base, self.steps(new.key)
+            depth = 0
+            while depth < len(names) - 1:
+                inner = next((each.node for each in node.members if each.key == names[depth] and each.node.kind == "map"), None)
+                if inner is None:
+                    break
+                node, depth = inner, depth + 1
+            tree = groups.setdefault(id(node), (node, names[:depth], {}))[2]
+            for name in names[depth:-1]:
+                below = tree.setdefault(name, {})
+                if not isinstance(below, dict):
+                    raise EditError(f"{name!r} is a text in one place and a branch in another")
+                tree = below
+            tree[names[-1]] = new
+        order = [self.steps(key) for key in self.where.order]
+        return [splice for node, names, tree in groups.values() for splice in self._into(node, names, tree, order)]
+
+    def _into(self, node: Node, names: tuple[str, ...], tree: _Tree, order: Sequence[tuple[str, ...]]) -> list[Splice]:
+        text, depth = self.text, len(names)
+        end = line_end_of(text if "\n" in text or "\r" in text else self.where.like)
+        indent = indent_of(text if re.search(r"(?m)^[ \t]+\S", text) else self.where.like)
+        if not node.members:
+            return self._first(node, tree, end, indent)
+        line = text[text.rfind("\n", 0, node.members[0].start) + 1 : node.members[0].start]
+        outer = line if not line.strip() else ""
+        row = row_of(text, self.whole, [(member.start, member.end) for member in node.members])
+        wanted = list(dict.fromkeys(each[depth] for each in order if each[:depth] == names and len(each) > depth))
+        found: list[Splice] = []
+        for after, heads in after_each([member.key for member in node.members], list(tree), wanted).items():
+            body = [self._member(head, tree[head], end, outer, indent, node) for head in heads]
+            found += inserted(text, row.row, body, row.items[after] if after >= 0 else -1)
+        return found
+
+    def _member(self, name: str, held: NewEntry | _Tree, end: str, outer: str, indent: str, beside: Node | None = None) -> str:
+        """A member as it is written: a text, or a map of more."""
+        key = self.written.key(name, _name(self.text, beside) if beside is not None else "")
+        parts = _parts(self.text, beside.members, self.written) if beside is not None else self.written.parts
+        if not isinstance(held, dict):
+            return f"{key}{parts}{self.written.text(held.text)}"
+        inner = outer + indent
+        lines = [self._member(each, below, end, inner, indent) for each, below in held.items()]
+        return key + (parts if self.written.signs is not None else parts.rstrip()) + self.written.branch(lines, end, outer, inner)
+
+    def _first(self, node: Node, tree: _Tree, end: str, indent: str) -> list[Splice]:
+        """The first members of an empty map."""
+        text, signs = self.text, self.written.signs
+        line = text[text.rfind("\n", 0, node.start) + 1 : node.start]
+        outer = line[: len(line) - len(line.lstrip())] if line.strip() else ""
+        if signs is None and not line.strip():  # the document itself
+            lines = [self._member(each, below, end, outer, indent) for each, below in tree.items()]
+            return [Splice(node.start, max(node.end, node.start), end.join(lines))]
+        inner = outer + indent
+        lines = [self._member(each, below, end, inner, indent) for each, below in tree.items()]
+        start = node.start
+        while signs is None and start and text[start - 1] in " \t":
+            start -= 1
+        found = self.written.branch(lines, end, outer, inner)
+        if signs is not None and node.end > node.start:  # as it is opened and closed there
+            found = text[node.start : node.end - 1].rstrip() + found[len(signs[0]) : -len(signs[1])] + text[node.end - 1]
+        return [Splice(start, node.end, found)]
 
 
 def _name(text: str, node: Node) -> str:

@@ -7,9 +7,11 @@ from collections import defaultdict
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from typing import TYPE_CHECKING
 
-from lemmar.documents.splicing import EditError, spliced
+from lemmar.documents.rows import Row
+from lemmar.documents.splicing import EditError, Splice, spliced
 from lemmar.documents.xmltext import Element, elements, local_name, parse
-from lemmar.formats._editing import Model, line_end_of, marked
+from lemmar.expressions import expression
+from lemmar.formats._editing import Entries, Model, line_end_of, marked, with_comments
 from lemmar.formats._entries import Entry, Gathering, Walk
 from lemmar.formats._reading import Reading
 
@@ -90,6 +92,33 @@ def emptied(model: Model, name: str, keep: Callable[[Element], bool] = lambda _e
     body = "".join(f"{end}{piece.lstrip(chr(13) + chr(10))}" for piece in kept)
     result = text[: root.open.end] + body + end + text[_line_start(text, root.close.start) : root.close.start] + text[root.close.start :]
     return spliced(result, marked(result, marks, model.restate))
+
+
+def element_rows(text: str, named: Iterable[Named], parent: str) -> list[Entries]:
+    """The row of the elements that are entries, with their comments, directly in the first element *parent*."""
+    found = list(named)
+    root = next((element for element in elements(text) if local_name(element.open.name) == parent), None)
+    if root is None:
+        raise EditError(f"there is no <{parent}>")
+    spans = with_comments(text, [(element.open.start, element.end) for _, element, _ in found], XML_COMMENT)
+    inside = (root.open.end, root.close.start) if root.close is not None else (root.open.end, root.open.end)
+    return [Entries(Row(inside, spans, ""), tuple(key for key, *_ in found))]
+
+
+def framed(text: str, pieces: Sequence[str], parent: str) -> list[Splice]:
+    """The first entries inside of the first element *parent*."""
+    root = next((element for element in elements(text) if local_name(element.open.name) == parent), None)
+    if root is None or root.close is None:
+        raise EditError(f"there is no <{parent}> with anything in it")
+    end = line_end_of(text)
+    outer = text[_line_start(text, root.open.start) : root.open.start]
+    indent = outer + ("    " if parent == "resources" else "  ")
+    body = "".join(f"{end}{indent}{piece.replace(chr(10), end + indent)}" for piece in pieces)
+    closing = _line_start(text, root.close.start)
+    return [Splice(root.open.end, closing if not text[root.open.end : closing].strip() else root.open.end, body + end + ("" if closing else ""))]
+
+
+XML_COMMENT = expression(r"(?:^[ \t]*<!--(?:[^-]|-(?!->))*+-->[ \t]*(?:\r\n|\n|\r))+\Z", re.MULTILINE)
 
 
 def whole_lines(text: str, start: int, end: int) -> tuple[int, int]:

@@ -11,16 +11,17 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator, Mapping
 from typing import TYPE_CHECKING, Any
+from xml.sax.saxutils import quoteattr
 
 from lemmar.documents.xmltext import Element, PlainEntries, declared_encoding, elements, local_name, unescape
 from lemmar.expressions import expression
-from lemmar.formats._editing import Edits
+from lemmar.formats._editing import Edits, Entries, NewEntry, in_rows, indent_of, line_end_of
 from lemmar.formats._encoding import Hole, with_markup, xml_escape, xml_text
 from lemmar.formats._entries import Entry, Walk, entry_of_forms
 from lemmar.formats._format import Format
 from lemmar.formats._reading import NONE_RARE, Column, Keys, Rare, Reading, ReadOptions
 from lemmar.formats._spotting import xml_spot
-from lemmar.formats._xml import document, emptied, placed, quick_reading
+from lemmar.formats._xml import document, element_rows, emptied, framed, placed, quick_reading
 
 if TYPE_CHECKING:
     from lxml import etree
@@ -253,6 +254,24 @@ def _escaped(text: str, hole: Hole) -> str:
 _SPACE = expression(r"^[ \r]|[ \r]$|[ \r]{2}|\r|[ ](?=[\n\t])|(?<=[\n\t])[ ]")
 
 
+def _write(new: NewEntry, text: str, example: str) -> str:
+    """An element; of several forms one with an item for each."""
+    hole = Hole("", text, 0, "utf-8", ReadOptions())
+    if not new.forms:
+        return f"<string name={quoteattr(new.key)}>{encode(new.text, hole)}</string>"
+    end, step = line_end_of(text), indent_of(text)
+    at = text.find(example) if example else -1
+    outer = text[text.rfind("\n", 0, at) + 1 : at] if at > 0 else step
+    outer = outer if not outer.strip() else ""
+    items = "".join(f'{end}{outer}{step}<item quantity="{form}">{encode(words, hole)}</item>' for form, words in new.forms.items())
+    return f"<plurals name={quoteattr(new.key)}>{items}{end}{outer}</plurals>"
+
+
+def _rows(text: str, _options: ReadOptions) -> list[Entries]:
+    return element_rows(text, _named(text), "resources")
+
+
+_REMOVE, _ADD = in_rows(_rows, _write, lambda text, pieces: framed(text, pieces, "resources"))
 _MARKS = (r"\btools:locale\s*=\s*[\"']",)
 FORMAT = Format(
     name="android-xml",
@@ -272,5 +291,5 @@ FORMAT = Format(
     platform="android",
     kind="mobile",
     marks=_MARKS,
-    edits=Edits(lambda model: emptied(model, "resources", marks=_MARKS)),
+    edits=Edits(lambda model: emptied(model, "resources", marks=_MARKS), remove=_REMOVE, add=_ADD),
 )

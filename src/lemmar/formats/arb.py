@@ -6,22 +6,26 @@ that begin with ``@@`` are no messages.
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Collection, Iterator, Mapping
 from typing import Any
 
 import msgspec
 
 from lemmar.documents.jsontext import scan
-from lemmar.documents.nodes import Member, Node
+from lemmar.documents.nesting import nest_of
+from lemmar.documents.nodes import Fault, Member, Node
 from lemmar.documents.quoting import json_escape
-from lemmar.formats._editing import Edits
+from lemmar.documents.rows import removed, row_of
+from lemmar.documents.splicing import EditError, Splice
+from lemmar.formats._editing import Edits, Where
 from lemmar.formats._encoding import json_text
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import Column, Keys, Rare, Reading, ReadOptions
 from lemmar.formats._spotting import json_spot
 from lemmar.formats._trees import node_text, tree_entries
-from lemmar.formats.json import blank, repeats
+from lemmar.formats._tree_edits import tree_edits
+from lemmar.formats.json import WRITTEN, blank, repeats
 
 _ABOUT = (("comment", "description"), ("context", "context"))
 
@@ -75,6 +79,30 @@ def _member(node: Node | None, name: str) -> str | None:
     return node_text(found[-1]) if found else None
 
 
+def _scan(text: str, _options: ReadOptions) -> tuple[Node | None, list[Fault]]:
+    return scan(text)
+
+
+_TREE = tree_edits(_scan, ".json", WRITTEN, blank)
+
+
+def _remove(text: str, where: Where, keys: Collection[str], repeats: bool) -> list[Splice]:
+    """The messages, each with what describes it."""
+    root, faults = scan(text)
+    if root is None or faults:
+        raise EditError(faults[0].text if faults else "the document is empty")
+    members = root.members
+    last = {member.key: number for number, member in enumerate(members)}
+    gone = [number for number, member in enumerate(members) if member.key in keys and not (repeats and number == last[member.key])]
+    if {members[number].key for number in gone} != set(keys):
+        raise EditError("an entry that is to be taken out is not there")
+    if not repeats:
+        gone += [number for number, member in enumerate(members) if member.key.startswith("@") and member.key[1:] in keys]
+    row = row_of(text, nest_of(text, root, ".json"), [(member.start, member.end) for member in members])
+    return removed(text, row.row, [row.items[number] for number in gone])
+
+
+_EDITS = Edits(blank, remove=_remove, add=_TREE.add)
 FORMAT = Format(
     name="arb",
     suffixes=(".arb",),
@@ -90,5 +118,5 @@ FORMAT = Format(
     syntax="icu",
     kind="mobile",
     marks=(r'"@@locale"\s*:\s*"',),
-    edits=Edits(blank),
+    edits=_EDITS,
 )

@@ -163,7 +163,8 @@ def _edits(suffix: str) -> Edits:
             raise EditError(languages.unread(options.suffix))
         return languages.code_nest(file, source)
 
-    written = Written(key, signs.map, signs.nothing, signs.parts)
+    marks = ("[", "]") if signs.map == "[]" else ("{", "}")
+    written = Written(key, signs.map, signs.nothing, signs.parts, language.quoted if language is not None else str, marks, comma=True)
     return tree_edits(lambda text, options: _tree(text, options.suffix), suffix, written, _blank, nest)
 
 
@@ -206,5 +207,7 @@ FORMAT = Format(
         lambda model: _made(_edits(model.options.suffix).take_in)(model),
         lambda text, options, label: _made(_edits(options.suffix).leave_out)(text, options, label),
         lambda text, options, label, new: _made(_edits(options.suffix).rename)(text, options, label, new),
+        lambda text, where, keys, repeats: _made(_edits(where.options.suffix).remove)(text, where, keys, repeats),
+        lambda text, where, news: _made(_edits(where.options.suffix).add)(text, where, news),
     ),
 )

@@ -198,7 +198,11 @@ def blank(model: Model) -> str:
 
 
 _MARK = expression(r'("@@locale"\s*:\s*")([^"]*)"')
-WRITTEN = Written(lambda name, _like: json.dumps(name, ensure_ascii=False), "{}", "null", ": ")
+def _quoted(text: str, _like: str = "") -> str:
+    return json.dumps(text, ensure_ascii=False)
+
+
+WRITTEN = Written(_quoted, "{}", "null", ": ", _quoted)
 
 
 FORMAT = Format(

@@ -15,9 +15,10 @@ from functools import lru_cache
 from typing import Any, NamedTuple
 
 from lemmar.documents.quoting import quoted
+from lemmar.documents.rows import Row
 from lemmar.documents.splicing import EditError, Splice, spliced
 from lemmar.expressions import expression
-from lemmar.formats._editing import Edits, Model, line_end_of
+from lemmar.formats._editing import Edits, Entries, Model, NewEntry, at_the_end, in_rows, line_end_of, with_comments
 from lemmar.formats._encoding import Hole
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
@@ -399,6 +400,36 @@ def _code(character: str) -> str:
     return f"\\{ord(character):03o}" if ord(character) < 0x20 or ord(character) == 0x7F else character
 
 
+def _rows(text: str, _options: ReadOptions) -> list[Entries]:
+    reader = _Reader(text)
+    every = [found for found in reader.entries() if found.key]
+    if reader.faults:
+        raise EditError(reader.faults[0][1], *Lines(text).place(reader.faults[0][0]))
+    spans = [
+        (min(piece.keyword_start for piece in found.pieces.values()), max(piece.end for piece in found.pieces.values())) for found in every
+    ]
+    return [Entries(Row((0, len(text)), with_comments(text, spans, _ABOVE), ""), tuple(found.key for found in every))]
+
+
+def _write(new: NewEntry, text: str, _example: str) -> str:
+    """An entry; the forms of one that has several are numbered as the header's."""
+    end = line_end_of(text)
+    context, sign, source = new.key.rpartition(CONTEXT)
+    lines = [f"#. {line}" for line in new.comment.split("\n")] if new.comment else []
+    lines += [f"msgctxt {quoted(context, code=_code)}"] if sign else []
+    lines.append(f"msgid {quoted(source, code=_code)}")
+    if new.forms:
+        lines.append(f"msgid_plural {quoted(new.source or source, code=_code)}")
+        lines += [f"msgstr[{number}] {quoted(words, code=_code)}" for number, words in enumerate(new.forms.values())]
+    else:
+        lines.append(f"msgstr {quoted(new.text, code=_code)}")
+    return end.join(lines)
+
+
+_ABOVE = expression(r"(?:^#(?!~)[^\r\n]*(?:\r\n|\n|\r))+\Z", re.MULTILINE)
+_REMOVE, _ADD = in_rows(_rows, _write, lambda text, pieces: at_the_end(text, [line_end_of(text) + piece for piece in pieces]))
+
+
 def _blank(model: Model) -> str:
     """All messages without translations, as many forms as the language has; of the header what is so for it. Translators' own comments, previous and
     obsolete texts are left out.
@@ -473,5 +504,5 @@ FORMAT = Format(
     never_catalogs=(".pot",),
     marks=(r"\bLanguage:[ \t]*",),
     plural_header=b"Plural-Forms:",
-    edits=Edits(_blank),
+    edits=Edits(_blank, remove=_REMOVE, add=_ADD),
 )

@@ -12,8 +12,9 @@ from collections.abc import Iterator
 from typing import NamedTuple
 
 from lemmar.documents.quoting import json_escape, quoted
+from lemmar.documents.rows import Row
 from lemmar.expressions import expression
-from lemmar.formats._editing import Edits
+from lemmar.formats._editing import Edits, Entries, NewEntry, at_the_end, in_rows, with_comments
 from lemmar.formats._encoding import Hole
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
@@ -147,6 +148,25 @@ def encode(text: str, hole: Hole) -> str:
     return found if hole.before or _SEPARATED.search(hole.document, max(hole.start - 99, 0), hole.start) else f"={found}"
 
 
+def _rows(text: str, _options: ReadOptions) -> list[Entries]:
+    found = list(_entries(text))
+    spans = with_comments(text, [(each.key_span[0], each.text_span[1]) for each in found], _COMMENTS)
+    return [Entries(Row((0, len(text)), spans, ""), tuple(each.key for each in found))]
+
+
+def _write(new: NewEntry, text: str, example: str) -> str:
+    """A line, with the sign between key and text that the others have."""
+    first = next(_entries(example), None) if example else None
+    sign = example[first.key_span[1] : first.text_span[0]] if first is not None else "="
+    key = _UNSAFE.sub(lambda match: f"\\{match.group()}", quoted(new.key, "", {"\n": "\\n", "\t": "\\t", "\r": "\\r", "\f": "\\f"}))
+    return f"{key}{sign or '='}{encode(new.text, Hole('x', text, 0, 'utf-8', ReadOptions()))}"
+
+
+_UNSAFE = expression(r"[ =:]|^[#!]")
+_COMMENTS = expression(r"(?:^[ \t]*[#!][^\r\n]*(?:\r\n|\n|\r))+\Z", re.MULTILINE)
+_REMOVE, _ADD = in_rows(_rows, _write, at_the_end)
+
+
 _SEPARATED = expression(r"(?<!\\)(?:\\\\)*[=: \t\f]\Z")
 
 
@@ -165,5 +185,5 @@ FORMAT = Format(
     kind="desktop",
     only_at_home=(".props", ".lang"),
     often_else=(".props", ".lang"),
-    edits=Edits(blank=lambda _model: ""),
+    edits=Edits(blank=lambda _model: "", remove=_REMOVE, add=_ADD),
 )

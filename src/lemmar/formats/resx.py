@@ -8,15 +8,16 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from typing import TYPE_CHECKING
+from xml.sax.saxutils import quoteattr
 
 from lemmar.documents.xmltext import Element, PlainEntries, declared_encoding, elements
-from lemmar.formats._editing import Edits
-from lemmar.formats._encoding import xml_escape, xml_text
+from lemmar.formats._editing import Edits, NewEntry, in_rows, line_end_of
+from lemmar.formats._encoding import Hole, xml_escape, xml_text
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import NONE_RARE, Column, Keys, Rare, Reading, ReadOptions
 from lemmar.formats._spotting import xml_spot
-from lemmar.formats._xml import document, emptied, placed, quick_reading
+from lemmar.formats._xml import document, element_rows, emptied, framed, placed, quick_reading
 
 if TYPE_CHECKING:
     from lxml import etree
@@ -78,6 +79,25 @@ def _named(text: str) -> list[tuple[str, Element, Element | None]]:
     return found
 
 
+def _write(new: NewEntry, text: str, example: str) -> str:
+    """An element as the others are written: its value, and its comment if it has one, on lines of their own."""
+    hole = Hole("", text, 0, "utf-8", ReadOptions())
+    kept = ' xml:space="preserve"' if not example or "xml:space" in example.partition(">")[0] else ""
+    end = line_end_of(text)
+    outer = _indent(text, example)
+    note = f"{end}{outer}  <comment>{xml_text(new.comment, hole)}</comment>" if new.comment else ""
+    return f"<data name={quoteattr(new.key)}{kept}>{end}{outer}  <value>{xml_text(new.text, hole)}</value>{note}{end}{outer}</data>"
+
+
+def _indent(text: str, example: str) -> str:
+    at = text.find(example) if example else -1
+    before = text[text.rfind("\n", 0, at) + 1 : at] if at > 0 else ""
+    return before if not before.strip() else ""
+
+
+_REMOVE, _ADD = in_rows(
+    lambda text, _options: element_rows(text, _named(text), "root"), _write, lambda text, pieces: framed(text, pieces, "root")
+)
 FORMAT = Format(
     name="resx",
     suffixes=(".resx", ".resw"),
@@ -91,5 +111,5 @@ FORMAT = Format(
     encoding=declared_encoding,
     platform="dotnet",
     kind="desktop",
-    edits=Edits(lambda model: emptied(model, "root", keep=lambda element: element.open.name != "data")),
+    edits=Edits(lambda model: emptied(model, "root", keep=lambda element: element.open.name != "data"), remove=_REMOVE, add=_ADD),
 )

@@ -11,7 +11,7 @@ import csv
 import io
 import re
 from collections import Counter
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from itertools import islice
 from typing import Any, NamedTuple
 
@@ -19,7 +19,7 @@ from lemmar.documents.sheet import LINE_END, Cell, Row, find_delimiter, rows
 from lemmar.documents.splicing import EditError, Splice
 from lemmar.documents.workbook import WorkbookError, is_workbook, open_workbook, read_workbook, saved_workbook
 from lemmar.expressions import expression
-from lemmar.formats._editing import Edits, Model
+from lemmar.formats._editing import Edits, Model, NewEntry, Where, after_each
 from lemmar.formats._encoding import Hole
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
@@ -404,6 +404,54 @@ def _rename(text: str, options: ReadOptions, label: str, new: str) -> list[Splic
     return [Splice(cell.start, cell.end, f'"{new}"' if text[cell.start : cell.start + 1] == '"' else new) for cell in cells]
 
 
+def _remove(text: str, where: Where, keys: Collection[str], repeats: bool) -> list[Splice]:
+    """The cells of one locale emptied; a row in which no text is left goes whole. Of repeated rows all but the last."""
+    table = _table(text, where.options)
+    column = next((index for name, index in table.header.locales if name == where.label), -1)
+    rows_of: dict[str, list[Row]] = {}
+    for row in table.rows[1:]:
+        rows_of.setdefault(row.cells[table.header.key].text.strip(), []).append(row)
+    found = []
+    for key in keys:
+        if key not in rows_of:
+            raise EditError(f"there is no row {key!r}")
+        for row in rows_of[key][: -1 if repeats else None]:
+            left = any(row.cells[index].text for _, index in table.header.locales if index != column)
+            if repeats or not left:
+                start, end = row.cells[0].start, row.cells[-1].end
+                ended = LINE_END.match(text, end)
+                found.append(Splice(start, ended.end() if ended else end, ""))
+            elif column >= 0:
+                found.append(Splice(row.cells[column].start, row.cells[column].end, ""))
+    return found
+
+
+def _add(text: str, where: Where, news: Sequence[NewEntry]) -> list[Splice]:
+    """A row for each new key, with its text in the one locale and nothing in the others."""
+    table = _table(text, where.options)
+    column = next((index for name, index in table.header.locales if name == where.label), None)
+    if column is None:
+        raise EditError(f"the sheet has no column {where.label!r}")
+    end = next((match.group() for match in [LINE_END.search(text)] if match), "\n")
+    keys = [row.cells[table.header.key].text.strip() for row in table.rows[1:]]
+    found = []
+    for after, those in after_each(keys, [new.key for new in news], where.order).items():
+        lines = []
+        for new in [new for new in news if new.key in those]:
+            cells = [""] * len(table.rows[0].cells)
+            cells[table.header.key], cells[column] = _written_cell(new.key, table.delimiter), _written_cell(new.text, table.delimiter)
+            if table.header.description >= 0 and new.comment:
+                cells[table.header.description] = _written_cell(new.comment, table.delimiter)
+            lines.append(table.delimiter.join(cells))
+        at = table.rows[after + 1].cells[-1].end
+        found.append(Splice(at, at, "".join(end + line for line in lines)))
+    return found
+
+
+def _written_cell(words: str, delimiter: str) -> str:
+    return '"' + words.replace('"', '""') + '"' if any(sign in words for sign in (delimiter, '"', "\n", "\r")) else words
+
+
 def _no_blank(_model: Model) -> str:
     raise EditError("a sheet holds its locales as columns")
 
@@ -449,5 +497,5 @@ FORMAT = Format(
     quick=quick,
     likely=likely,
     kind="game",
-    edits=Edits(_no_blank, _take_in, _leave_out, _rename),
+    edits=Edits(_no_blank, _take_in, _leave_out, _rename, remove=_remove, add=_add),
 )

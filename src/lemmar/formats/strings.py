@@ -14,9 +14,10 @@ from typing import NamedTuple
 
 from lemmar.documents.propertylist import Token, Tokens, inside_tags, scan, scan_binary, unquote
 from lemmar.documents.quoting import json_escape, quoted
+from lemmar.documents.rows import Row
 from lemmar.documents.splicing import EditError
 from lemmar.expressions import expression
-from lemmar.formats._editing import Edits, Model, line_end_of
+from lemmar.formats._editing import Edits, Entries, Model, NewEntry, at_the_end, in_rows, line_end_of, with_comments
 from lemmar.formats._encoding import Hole, xml_text
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
@@ -214,6 +215,23 @@ def encode(text: str, hole: Hole) -> str:
     return quoted(text, code=lambda character: json_escape(character).replace("\\u", "\\U"))
 
 
+def _rows(text: str, _options: ReadOptions) -> list[Entries]:
+    if _XML.match(text[:1024].encode("utf-8", "replace")):
+        raise EditError("a property list that a build has made is not edited; edit what it is made from")
+    found = list(_entries(_without_braces(text), []))
+    spans = with_comments(text, [(each.key_span[0], each.end) for each in found], _ABOVE)
+    return [Entries(Row((0, len(text)), spans, ""), tuple(each.key for each in found))]
+
+
+def _write(new: NewEntry, text: str, _example: str) -> str:
+    key = quoted(new.key, code=lambda character: json_escape(character).replace("\\u", "\\U"))
+    return f"{key} = {encode(new.text, Hole('', text, 0, 'utf-8', ReadOptions()))};"
+
+
+_ABOVE = expression(r"(?:^[ \t]*(?:/\*(?:[^*]|\*(?!/))*+\*/|//[^\r\n]*)[ \t]*(?:\r\n|\n|\r))+\Z", re.MULTILINE)
+_REMOVE, _ADD = in_rows(_rows, _write, at_the_end)
+
+
 def _blank(model: Model) -> str:
     """A file without messages: of the old form an empty one."""
     if _XML.match(model.text[:1024].encode("utf-8", "replace")):
@@ -237,5 +255,5 @@ FORMAT = Format(
     syntax="printf",
     platform="lproj",
     kind="mobile",
-    edits=Edits(_blank),
+    edits=Edits(_blank, remove=_REMOVE, add=_ADD),
 )

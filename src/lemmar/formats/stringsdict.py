@@ -6,20 +6,24 @@ forms are those of the first; the others' variables stay as they are written.
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator, Mapping
 
 from lemmar.documents.nodes import Node
 from lemmar.documents.propertylist import inside_tags, scan
+from lemmar.documents.rows import Row
+from lemmar.documents.splicing import EditError
 from lemmar.documents.xmltext import PlainEntries, unescape
 from lemmar.expressions import expression
-from lemmar.formats._editing import Edits
-from lemmar.formats._encoding import xml_escape, xml_text
+from lemmar.formats._editing import Edits, Entries, NewEntry, in_rows, indent_of, line_end_of, with_comments
+from lemmar.formats._encoding import Hole, xml_escape, xml_text
 from lemmar.formats._entries import Entry, Walk, entry_of_forms
 from lemmar.formats._format import Format
 from lemmar.formats._reading import Column, Keys, Rare, Reading, ReadOptions
 from lemmar.formats._trees import tree_entries
-from lemmar.formats._xml import emptied
+from lemmar.formats._xml import XML_COMMENT, emptied, framed
 from lemmar.tags import CATEGORIES
+from lemmar.text import Lines
 
 _VARIABLE = expression(r"%(?:[0-9]+\$)?#@([^@]+)@")
 
@@ -105,6 +109,46 @@ def _shown(node: Node) -> Node:
     return forms[-1] if forms else pattern or node
 
 
+def _rows(text: str, _options: ReadOptions) -> list[Entries]:
+    root, faults = scan(text)
+    if root is None or faults or root.kind != "map":
+        raise EditError(faults[0].text if faults else "there is no <dict>", *(Lines(text).place(faults[0].offset) if faults else (1, 1)))
+    spans = with_comments(text, [(member.start, member.node.end) for member in root.members], XML_COMMENT)
+    return [Entries(Row((root.start, root.end), spans, ""), tuple(member.key for member in root.members))]
+
+
+def _write(new: NewEntry, text: str, example: str) -> str:
+    """An entry with a form for each category, of one number."""
+    hole = Hole("", text, 0, "utf-8", ReadOptions())
+    end, step = line_end_of(text), indent_of(text)
+    at = text.find(example) if example else -1
+    outer = text[text.rfind("\n", 0, at) + 1 : at] if at > 0 else step
+    outer = outer if not outer.strip() else ""
+    name = _VARIABLE.search(example)
+    variable = name[1] if name else "count"
+    kind = re.search(r"NSStringFormatValueTypeKey</key>\s*<string>([^<]*)</string>", example)
+    forms = new.forms or {"other": new.text}
+    inner = [
+        *("<key>NSStringFormatSpecTypeKey</key>", "<string>NSStringPluralRuleType</string>"),
+        *("<key>NSStringFormatValueTypeKey</key>", f"<string>{kind[1] if kind else 'd'}</string>"),
+    ]
+    for form, words in forms.items():
+        inner += [f"<key>{form}</key>", f"<string>{xml_text(words, hole)}</string>"]
+    lines = [
+        f"<key>{xml_text(new.key, hole)}</key>",
+        f"{outer}<dict>",
+        f"{outer}{step}<key>NSStringLocalizedFormatKey</key>",
+        f"{outer}{step}<string>%#@{variable}@</string>",
+        f"{outer}{step}<key>{variable}</key>",
+        f"{outer}{step}<dict>",
+        *(f"{outer}{step}{step}{line}" for line in inner),
+        f"{outer}{step}</dict>",
+        f"{outer}</dict>",
+    ]
+    return end.join(lines)
+
+
+_REMOVE, _ADD = in_rows(_rows, _write, lambda text, pieces: framed(text, pieces, "dict"))
 FORMAT = Format(
     name="stringsdict",
     suffixes=(".stringsdict",),
@@ -119,5 +163,5 @@ FORMAT = Format(
     syntax="printf",
     platform="lproj",
     kind="mobile",
-    edits=Edits(lambda model: emptied(model, "dict")),
+    edits=Edits(lambda model: emptied(model, "dict"), remove=_REMOVE, add=_ADD),
 )

@@ -8,20 +8,22 @@ are no entries. Numerus forms are numbered in the order of the language's plural
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator, Sequence
 from functools import lru_cache
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
+from xml.sax.saxutils import quoteattr
 
+from lemmar.documents.rows import Row, inserted
 from lemmar.documents.splicing import Splice, spliced
 from lemmar.documents.xmltext import Element, PlainEntries, declared_encoding, elements, unescape
 from lemmar.expressions import expression
-from lemmar.formats._editing import Edits, Model, line_end_of, marked
+from lemmar.formats._editing import Edits, Entries, Model, NewEntry, Where, after_each, in_rows, line_end_of, marked, with_comments
 from lemmar.formats._encoding import Hole, xml_escape, xml_text
 from lemmar.formats._entries import Entry, Gathering, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import Column, Reading, ReadOptions
 from lemmar.formats._spotting import Stand
-from lemmar.formats._xml import document, placed, quick_reading, whole_lines
+from lemmar.formats._xml import XML_COMMENT, document, framed, placed, quick_reading, whole_lines
 from lemmar.tags import LanguageTag, read_spelling, whole_number_categories, whole_numbers
 
 if TYPE_CHECKING:
@@ -218,6 +220,103 @@ def encode(text: str, hole: Hole) -> str:
     return xml_text(text, hole)
 
 
+class _Context(NamedTuple):
+    """A context in the text: its name, its element, its messages with their keys; *first* is where one may stand before them."""
+
+    name: str
+    element: Element
+    messages: tuple[tuple[str, Element], ...]
+
+
+def _contexts(text: str) -> list[_Context]:
+    found: list[_Context] = []
+    pieces: dict[str, Element] = {}
+    message: Element | None = None
+
+    def words(name: str) -> str:
+        element = pieces.get(name)
+        return unescape(text[element.open.end : element.close.start]) if element is not None and element.close else ""
+
+    def done() -> None:
+        if message is not None and found:
+            name = message.open.attributes.get("id", (None, 0, 0))[0]
+            key = _key(found[-1].name, name, words("source"), words("comment"))
+            found[-1] = found[-1]._replace(messages=(*found[-1].messages, (key, message)))
+
+    for element in elements(text):
+        name = element.open.name
+        if name in ("message", "context"):
+            done()
+            message, pieces = (element if name == "message" else None), {}
+            if name == "context":
+                found.append(_Context("", element, ()))
+        elif message is not None:
+            pieces.setdefault(name, element)
+        elif name == "name" and element.close and found:
+            found[-1] = found[-1]._replace(name=unescape(text[element.open.end : element.close.start]))
+    done()
+    return found
+
+
+def _entries_of(text: str, context: _Context) -> Entries:
+    spans = with_comments(text, [(message.open.start, message.end) for _, message in context.messages], XML_COMMENT)
+    return Entries(Row((context.element.open.end, context.element.end), spans, ""), tuple(key for key, _ in context.messages))
+
+
+def _remove(text: str, where: Where, keys: Collection[str], repeats: bool) -> list[Splice]:
+    return in_rows(lambda text, _options: [_entries_of(text, each) for each in _contexts(text)], _write, framed_nowhere)[0](
+        text, where, keys, repeats
+    )
+
+
+def _add(text: str, where: Where, news: Sequence[NewEntry]) -> list[Splice]:
+    """Each message in its context, which is made where it is not there."""
+    contexts = {each.name: each for each in _contexts(text)}
+    found: list[Splice] = []
+    end = line_end_of(text)
+    made: dict[str, list[NewEntry]] = {}
+    for new in news:
+        made.setdefault(new.key.partition(_SEPARATOR)[0] if _SEPARATOR in new.key else next(iter(contexts), ""), []).append(new)
+    for name, those in made.items():
+        context = contexts.get(name)
+        if context is not None and context.messages:
+            entries = _entries_of(text, context)
+            example = text[slice(*entries.row.items[0])]
+            for after, keys in after_each(entries.keys, [new.key for new in those], where.order).items():
+                found += inserted(text, entries.row, [_write(new, text, example) for new in those if new.key in keys], after)
+        else:
+            hole = Hole("", text, 0, "utf-8", ReadOptions())
+            body = "".join(f"{end}    {_write(new, text, '')}" for new in those)
+            whole = f"<context>{end}    <name>{xml_text(name, hole)}</name>{body}{end}</context>"
+            found += framed(text, [whole], "TS")
+    return found
+
+
+def _write(new: NewEntry, text: str, example: str) -> str:
+    """A message with its source and translation, on lines as the others."""
+    hole = Hole("", text, 0, "utf-8", ReadOptions())
+    end = line_end_of(text)
+    at = text.find(example) if example else -1
+    outer = text[text.rfind("\n", 0, at) + 1 : at] if at > 0 else "    "
+    outer = outer if not outer.strip() else ""
+    parts = new.key.split(_SEPARATOR)
+    source, comment = (parts[1], parts[2] if len(parts) > 2 else "") if len(parts) > 1 else (new.source or "", "")
+    head = f"<message id={quoteattr(new.key)}" if len(parts) == 1 else "<message"
+    if new.forms:
+        forms = "".join(f"{end}{outer}        <numerusform>{xml_text(form, hole)}</numerusform>" for form in new.forms.values())
+        translation = f"<translation>{forms}{end}{outer}    </translation>"
+        head += ' numerus="yes"'
+    else:
+        translation = f"<translation>{encode(new.text, hole)}</translation>"
+    lines = [f"<source>{xml_text(source, hole)}</source>", *([f"<comment>{xml_text(comment, hole)}</comment>"] if comment else []), translation]
+    return f"{head}>" + "".join(f"{end}{outer}    {line}" for line in lines) + f"{end}{outer}</message>"
+
+
+def framed_nowhere(_text: str, _pieces: Sequence[str]) -> list[Splice]:
+    """Nothing: messages are framed by their contexts."""
+    return []
+
+
 def _blank(model: Model) -> str:
     """All messages, unfinished and without translations, with as many forms as the language has; those that are gone are left out."""
     text = model.text
@@ -259,5 +358,5 @@ FORMAT = Format(
     syntax="percent-number",
     kind="desktop",
     marks=(r"\blanguage\s*=\s*[\"']",),
-    edits=Edits(_blank),
+    edits=Edits(_blank, remove=_remove, add=_add),
 )

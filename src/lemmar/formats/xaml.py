@@ -9,15 +9,16 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 from typing import TYPE_CHECKING
+from xml.sax.saxutils import quoteattr
 
 from lemmar.documents.xmltext import Element, PlainEntries, declared_encoding, elements, local_name
 from lemmar.expressions import expression
-from lemmar.formats._editing import Edits
+from lemmar.formats._editing import Edits, NewEntry, in_rows
 from lemmar.formats._encoding import Hole, xml_escape, xml_text
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import Column, Keys, Reading, ReadOptions
-from lemmar.formats._xml import document, emptied, placed, quick_reading
+from lemmar.formats._xml import document, element_rows, emptied, framed, placed, quick_reading
 
 if TYPE_CHECKING:
     from lxml import etree
@@ -94,6 +95,17 @@ def encode(text: str, hole: Hole) -> str:
     return xml_text(text, hole)
 
 
+def _write(new: NewEntry, text: str, _example: str) -> str:
+    """An element with the prefix that the others have, else the one that the dictionary declares for the system's types."""
+    used = re.search(r"<((?:[A-Za-z]+:)?String)[ \t\r\n]", text)
+    declared = re.search(r'xmlns:([A-Za-z]+)="[^"]*(?:System;assembly|using:System)[^"]*"', text)
+    name = used[1] if used else f"{declared[1]}:String" if declared else "x:String"
+    return f"<{name} x:Key={quoteattr(new.key)}>{encode(new.text, Hole('', text, 0, 'utf-8', ReadOptions()))}</{name}>"
+
+
+_REMOVE, _ADD = in_rows(
+    lambda text, _options: element_rows(text, _named(text), _ROOT), _write, lambda text, pieces: framed(text, pieces, _ROOT)
+)
 FORMAT = Format(
     name="xaml",
     suffixes=(".xaml",),
@@ -106,5 +118,9 @@ FORMAT = Format(
     encoding=declared_encoding,
     platform="dotnet",
     kind="desktop",
-    edits=Edits(lambda model: emptied(model, "ResourceDictionary", keep=lambda element: local_name(element.open.name) != "String")),
+    edits=Edits(
+        lambda model: emptied(model, "ResourceDictionary", keep=lambda element: local_name(element.open.name) != "String"),
+        remove=_REMOVE,
+        add=_ADD,
+    ),
 )

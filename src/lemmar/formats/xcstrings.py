@@ -7,7 +7,7 @@ makes an entry fixed; ``new`` and ``needs_review`` are states. Variations by plu
 from __future__ import annotations
 
 import json
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator, Mapping
 from typing import Any, NamedTuple, TypeVar
 
 import msgspec
@@ -18,7 +18,7 @@ from lemmar.documents.nodes import Member, Node
 from lemmar.documents.quoting import json_escape
 from lemmar.documents.rows import Nest, inserted, removed, row_of
 from lemmar.documents.splicing import EditError, Splice
-from lemmar.formats._editing import Edits, Model, indent_of, line_end_of
+from lemmar.formats._editing import Edits, Model, Where, indent_of, line_end_of
 from lemmar.formats._encoding import json_text
 from lemmar.formats._entries import Entry, Walk, entry_of_forms
 from lemmar.formats._format import Format
@@ -231,14 +231,7 @@ def _take_in(model: Model) -> list[Splice]:
     if not every:
         raise EditError("no string has a localization, beside which another could be put")
     row = row_of(text, whole, [(member.start, member.end) for member in every[0].members]).row
-    parts = text[every[0].members[-1].end : every[0].members[-1].node.start]
-    start = every[0].members[-1].start
-    outer = text[text.rfind("\n", 0, start) + 1 : start]
-    if outer.strip():
-        return inserted(text, row, f'{json.dumps(model.written)}{parts}{{"stringUnit"{parts}{{"state"{parts}"new", "value"{parts}""}}}}', len(row.items) - 1)
-    end, step = line_end_of(text), indent_of(text)
-    lines = [f"{json.dumps(model.written)}{parts}{{", f'{step}"stringUnit"{parts}{{', f'{2 * step}"state"{parts}"new",', f'{2 * step}"value"{parts}""', f"{step}}}", "}"]
-    return inserted(text, row, f"{end}{outer}".join(lines), len(row.items) - 1)
+    return inserted(text, row, _unit(text, every[0], model.written, "new", ""), len(row.items) - 1)
 
 
 def _leave_out(text: str, _options: ReadOptions, label: str) -> list[Splice]:
@@ -251,6 +244,49 @@ def _leave_out(text: str, _options: ReadOptions, label: str) -> list[Splice]:
             row = row_of(text, whole, [(member.start, member.end) for member in node.members]).row
             found += removed(text, row, numbers)
     return found
+
+
+def _remove(text: str, where: Where, keys: Collection[str], _repeats: bool) -> list[Splice]:
+    """The localizations of one locale of these strings."""
+    whole, every = _localized(text)
+    root, _ = scan(text)
+    names = {localizations.start: member.key for member in _strings(root) if (localizations := _child(member.node, "localizations"))}
+    found = []
+    for node in every:
+        numbers = [number for number, member in enumerate(node.members) if member.key == where.label]
+        if names.get(node.start) in keys and numbers:
+            row = row_of(text, whole, [(member.start, member.end) for member in node.members]).row
+            found += removed(text, row, numbers)
+    return found
+
+
+def _filled(text: str, where: Where, texts: Mapping[str, str]) -> list[Splice]:
+    """A localization of these strings, behind the others."""
+    whole, _ = _localized(text)
+    root, _ = scan(text)
+    found = []
+    for member in _strings(root):
+        if member.key not in texts:
+            continue
+        localizations = _child(member.node, "localizations")
+        if localizations is None or not localizations.members:
+            raise EditError(f"the string {member.key!r} has no localization, beside which another could be put")
+        row = row_of(text, whole, [(each.start, each.end) for each in localizations.members]).row
+        found += inserted(text, row, _unit(text, localizations, where.label or "", "translated", texts[member.key]), len(row.items) - 1)
+    return found
+
+
+def _unit(text: str, localizations: Node, label: str, state: str, words: str) -> str:
+    """A localization as it is written beside the others."""
+    last = localizations.members[-1]
+    parts = text[last.end : last.node.start]
+    outer = text[text.rfind("\n", 0, last.start) + 1 : last.start]
+    name, value = json.dumps(label), json.dumps(words, ensure_ascii=False)
+    if outer.strip():
+        return f'{name}{parts}{{"stringUnit"{parts}{{"state"{parts}"{state}", "value"{parts}{value}}}}}'
+    end, step = line_end_of(text), indent_of(text)
+    lines = [f"{name}{parts}{{", f'{step}"stringUnit"{parts}{{', f'{2 * step}"state"{parts}"{state}",', f'{2 * step}"value"{parts}{value}', f"{step}}}", "}"]
+    return f"{end}{outer}".join(lines)
 
 
 def _rename(text: str, _options: ReadOptions, label: str, new: str) -> list[Splice]:
@@ -278,5 +314,5 @@ FORMAT = Format(
     syntax="printf",
     platform="lproj",
     kind="mobile",
-    edits=Edits(_no_blank, _take_in, _leave_out, _rename),
+    edits=Edits(_no_blank, _take_in, _leave_out, _rename, remove=_remove, fill=_filled),
 )

@@ -7,17 +7,18 @@ own where there are several. Several segments of a unit are one text. The file's
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from typing import TYPE_CHECKING, Any
+from xml.sax.saxutils import quoteattr
 
 from lemmar.documents.splicing import Splice, spliced
 from lemmar.documents.xmltext import Element, PlainEntries, declared_encoding, elements, local_name, parse
-from lemmar.formats._editing import Edits, Model
+from lemmar.formats._editing import Edits, Entries, Model, NewEntry, Where, in_rows, indent_of, line_end_of
 from lemmar.formats._encoding import Hole, with_markup, xml_escape, xml_text
 from lemmar.formats._entries import Entry, Gathering, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import Column, Keys, Rare, Reading, ReadOptions
-from lemmar.formats._xml import document, inner_xml, placed, whole_lines
+from lemmar.formats._xml import document, element_rows, framed, inner_xml, placed, whole_lines
 
 if TYPE_CHECKING:
     from lxml import etree
@@ -207,6 +208,42 @@ def encode(text: str, hole: Hole) -> str:
     return with_markup(text, hole, lambda piece: xml_text(piece, hole))
 
 
+def _write(new: NewEntry, text: str, example: str) -> str:
+    """A unit with source and target, of the version that the document is of."""
+    hole = Hole("", text, 0, "utf-8", ReadOptions())
+    end, step = line_end_of(text), indent_of(text)
+    at = text.find(example) if example else -1
+    outer = text[text.rfind("\n", 0, at) + 1 : at] if at > 0 else ""
+    outer = outer if not outer.strip() else ""
+    inner = [f"<source>{xml_text(new.source or '', hole)}</source>", f"<target>{encode(new.text, hole)}</target>"]
+    if "<trans-unit" in text or 'version="1' in text[:2_000]:
+        body = "".join(f"{end}{outer}{step}{line}" for line in inner)
+        return f"<trans-unit id={quoteattr(new.key)}>{body}{end}{outer}</trans-unit>"
+    body = "".join(f"{end}{outer}{step}{step}{line}" for line in inner)
+    return f"<unit id={quoteattr(new.key)}>{end}{outer}{step}<segment>{body}{end}{outer}{step}</segment>{end}{outer}</unit>"
+
+
+def _rows(text: str, _options: ReadOptions) -> list[Entries]:
+    if text.count("<file") > 1:
+        raise EditError("the document holds several files; edit it by hand")
+    return element_rows(text, _named(text), "body" if "<body" in text else "file")
+
+
+_REMOVE, _ADD = in_rows(_rows, _write, lambda text, pieces: framed(text, pieces, "body" if "<body" in text else "file"))
+
+
+def _filled(text: str, where: Where, texts: Mapping[str, str]) -> list[Splice]:
+    """A target behind the source of each unit that has none."""
+    hole = Hole("", text, 0, "utf-8", ReadOptions())
+    found = []
+    for key, _element, holder in _named(text):
+        if key in texts and holder is not None and local_name(holder.open.name) == "source":
+            before = text[text.rfind("\n", 0, holder.open.start) + 1 : holder.open.start]
+            gap = line_end_of(text) + before if not before.strip() else ""
+            found.append(Splice(holder.end, holder.end, f"{gap}<target>{encode(texts[key], hole)}</target>"))
+    return found
+
+
 def _blank(model: Model) -> str:
     """All units without targets, for the other language."""
     text = model.text
@@ -243,6 +280,6 @@ FORMAT = Format(
     likely=lambda data: b"<xliff" in data[:4096],
     encoding=declared_encoding,
     carries_source=True,
-    edits=Edits(_blank),
+    edits=Edits(_blank, remove=_REMOVE, add=_ADD, fill=_filled),
     marks=(r"\b(?:target-language|trgLang)\s*=\s*[\"']", r"\b(?:source-language|srcLang)\s*=\s*[\"']"),
 )

@@ -125,6 +125,10 @@ def _key(name: str, like: str = "") -> str:
     return name if re.fullmatch(r"[A-Za-z][\w-]*", name) and implicit_kind(name) == "text" else f'"{name}"'
 
 
+def _text(text: str) -> str:
+    return encode(text, Hole("", " ", 1, "utf-8", ReadOptions()))
+
+
 def _blank(model: Model) -> str:
     """A document without messages."""
     end = line_end_of(model.text)
@@ -150,5 +154,5 @@ FORMAT = Format(
     nests=True,
     ends_lines=True,
     platform="browser",
-    edits=tree_edits(_scan, ".yaml", Written(_key, "{}", "~", ": "), _blank),
+    edits=tree_edits(_scan, ".yaml", Written(_key, "{}", "~", ": ", _text, signs=None), _blank),
 )

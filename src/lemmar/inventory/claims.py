@@ -13,7 +13,7 @@ from lemmar.documents.pointers import POINTS, is_pointer
 from lemmar.errors import IncompleteError
 from lemmar.formats import NOTHING, Defect
 from lemmar.inventory.catalogs import gathers_catalogs, one_each
-from lemmar.inventory.contents import Claim
+from lemmar.inventory.contents import Claim, Named
 from lemmar.inventory.locales import Speller
 from lemmar.selectors import Pick, Selection, Selector, Value
 from lemmar.tags import Tag
@@ -71,7 +71,10 @@ def read_claim(tree: Tree, claim: ClaimEntry, root: str, speller: Speller, known
         values = [value for value in values if value.text not in ("Base", "mul")]
     if claim.states == "chain":  # the keys of the map are locales as well
         values = [value._replace(label=_key(value.label, speller)) for value in values]
-    entries = [speller.read(value) for value in values]
+    if claim.states == "mirrored":  # what it says is yes or no
+        entries = [Named(value, speller.spelling, None) for value in values]
+    else:
+        entries = [speller.read(value) for value in values]
     defects = _defects(selection) if merge is None else (Defect("conflict", merge.line, 1, "an unfinished merge begins here"),)
     return Claim(claim.states, file, named, tuple(entries), defects, digest, claim.ordered, claim.transitive)
 

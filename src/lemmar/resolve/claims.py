@@ -6,10 +6,11 @@ from collections import Counter
 from collections.abc import Iterable, Iterator
 from typing import NamedTuple
 
+from lemmar.charter.presets import mirrors_itself
 from lemmar.inventory.contents import Claim, Spot
 from lemmar.resolve.spots import client_spot, file_spot, named_spot
 from lemmar.resolve.world import Client, World
-from lemmar.tags import Tag, truncations
+from lemmar.tags import LanguageTag, Tag, direction, truncations
 from lemmar.trees import File
 
 
@@ -39,6 +40,25 @@ def where_declared(world: World, client: Client) -> Spot:
         if claim.file is not None and claim.entries:
             return claim.spot()
     return client_spot(world, client)
+
+
+#: What a program writes for no.
+_NO = frozenset({"", "false", "no", "0", "off", "never", "none", "null", "nil", "ltr"})
+
+
+def mirrors(client: Client) -> bool | None:
+    """Whether the client says that it mirrors its layout where text runs from right to left; None where it says nothing."""
+    said = [entry.value.text.strip().lower() not in _NO for claim in claims_of(client, "mirrored") for entry in claim.entries]
+    return all(said) if said else None
+
+
+def unmirrored(client: Client) -> tuple[Tag, ...]:
+    """The shipping locales from right to left that the client supports, where it does not say that it mirrors its layout, nor does its platform by itself;
+    none of a service, which has no layout.
+    """
+    if client.kind == "service" or mirrors_itself(client.traits) or mirrors(client):
+        return ()
+    return tuple(tag for tag in client.effects if client.ships(tag) and direction(LanguageTag.parse(tag)) == "rtl")
 
 
 def link_spot(client: Client, key: str) -> Spot | None:

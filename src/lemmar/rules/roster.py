@@ -314,6 +314,29 @@ def unclaimed(world: World) -> Iterator[Problem]:
             )
 
 
+@rule("roster.unmirrored", "error", "A right-to-left locale ships in a client that does not say that it mirrors its layout.")
+def unmirrored(world: World) -> Iterator[Problem]:
+    """Arabic or Hebrew in a layout that runs from left to right has its icons, its arrows and its margins on the wrong side.
+
+    Reported once for each client that supports a shipping right-to-left locale and has no claim that states `mirrored`, or one that says no. Not
+    reported: services, and clients on `lproj`, where the platform mirrors layouts. To fix: let the client mirror its layout, and point a
+    [[client.claim]] with `states = "mirrored"` at the place that says so.
+    """
+    for client in world.clients:
+        locales = claims.unmirrored(client)
+        stated = [claim for claim in claims_of(client, "mirrored") if claim.entries]
+        if not locales or (claims_of(client, "mirrored") and not stated):  # a claim that cannot be read is another finding
+            continue
+        said = f"says that it does not mirror its layout ({stated[0].entries[0].value.text!r})" if stated else "does not say whether it mirrors its layout"
+        yield Problem(
+            Subject((client.name,), locales[0] if len(locales) == 1 else None),
+            f"{client.name} ships {listed(locales)}, from right to left, and {said}",
+            stated[0].spot() if stated else client_spot(world, client),
+            "icons, arrows and margins may stand on the wrong side",
+            "mirror the layout, and let it say so" if stated else 'point a [[client.claim]] with states = "mirrored" at the place that says so',
+        )
+
+
 @rule(
     "roster.unreadable-claim",
     "error",

@@ -20,7 +20,7 @@ def check_take(pick: Pick) -> tuple[str, str] | None:
     """The mistake in what a claim asks to take, if any."""
     if pick.labels is not None and not _LABELS.fullmatch(pick.labels):
         return "labels", f"{pick.labels!r} is nothing to take labels from; it is field:NAME, item:N, value or text"
-    if pick.take in (None, "chain") or _TAKE.fullmatch(pick.take or ""):
+    if pick.take in (None, "chain", "truth") or _TAKE.fullmatch(pick.take or ""):
         return None
     return "take", f"{pick.take!r} is nothing to take; it is keys, values, members, cases, field:NAME or item:N"
 
@@ -41,6 +41,8 @@ def taken(node: Node, pick: Pick, faults: list[Fault]) -> Iterator[tuple[Node, s
     take = pick.take
     if take == "chain":
         yield from _chain(node, faults)
+    elif take == "truth":
+        yield from _truths(node, faults)
     elif take in ("keys", "members") and node.kind == "map":
         yield from _keys(node, pick.labels, faults)
     elif take in ("keys", "members") and node.kind == "list":
@@ -72,6 +74,14 @@ def _chain(node: Node, faults: list[Fault]) -> Iterator[tuple[Node, str | None]]
     for member in node.members:
         for link, _ in _scalars(member.node.items if member.node.kind == "list" else [member.node], faults):
             yield link, member.key
+
+
+def _truths(node: Node, faults: list[Fault]) -> Iterator[tuple[Node, str | None]]:
+    """What says yes or no: any scalar, nothing being no."""
+    if node.kind in ("bool", "null"):
+        yield node, None
+    else:
+        yield from _scalars([node], faults)
 
 
 def _rows(node: Node) -> list[Node]:

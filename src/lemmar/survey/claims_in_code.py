@@ -33,7 +33,7 @@ class _Code:
         self.file = file
         self.parsed = parsed
         self.declared = list(parsed.declarations())
-        self.types = [each for each in self.declared if _is_type(each)]
+        self.types = [each for each in self.declared if is_type(each)]
         self._lines, self._at = Lines(data.decode("utf-8", "replace")), Characters(data)
         self.base = file.rpartition("/")[2].rpartition(".")[0]
 
@@ -72,12 +72,12 @@ class _Code:
                 continue
             if node.kind in ("map", "list") and self.lists.is_chain(node, found.name) and (node.kind == "map" or CHAIN.search(found.name)):
                 seen.add(span)
-                yield from self._chain({"symbol": f"{_holder(self.types, found)}{found.name}"}, node, self.line(node.start))
+                yield from self._chain({"symbol": f"{holder(self.types, found)}{found.name}"}, node, self.line(node.start))
                 continue
             one = next(self.lists.lists(node), None)
             if one is not None:
                 seen.add(span)
-                selector = {"symbol": f"{_holder(self.types, found)}{found.name}"}
+                selector = {"symbol": f"{holder(self.types, found)}{found.name}"}
                 yield self.lists.claim(self.file, selector, one, self.line(one.offset), found.name)
 
     def _chain(self, selector: dict[str, Any], node: Node, line: int) -> Iterator[DraftClaim]:
@@ -162,7 +162,7 @@ class _Code:
             if len(plain) < 3 or self.lists.tags(plain) is None:
                 continue
             one = Seen("cases", plain, None, texts[0].start, None)
-            symbol = f"{_holder(self.types, found)}{found.name}"
+            symbol = f"{holder(self.types, found)}{found.name}"
             claim = self.lists.claim(self.file, {"symbol": symbol}, one, self.line(one.offset), found.name)
             if best is None or node.end_byte - node.start_byte < best[0]:
                 best = (node.end_byte - node.start_byte, claim)
@@ -194,18 +194,18 @@ class _Code:
                 yield claim
 
     def _single(self, found: Declaration, node: Node, state: str, doubt: str | None = None) -> DraftClaim | None:
-        selector = {"symbol": f"{_holder(self.types, found)}{found.name}"}
+        selector = {"symbol": f"{holder(self.types, found)}{found.name}"}
         return self.lists.one(self.file, state, selector, node.text, self.line(found.at.start_byte), doubt)
 
 
 _TONGUE = expression(r"lang|locale|tongue|culture|i18n|l10n", re.I)
 
 
-def _is_type(found: Declaration) -> bool:
+def is_type(found: Declaration) -> bool:
     return any(word in found.value.type for word in ("class", "struct", "object_declaration", "interface", "module", "enum"))
 
 
-def _holder(types: list[Declaration], found: Declaration) -> str:
+def holder(types: list[Declaration], found: Declaration) -> str:
     """``Class.`` for a member of one of the *types*, so that the name reaches inside."""
     best, size, offset = "", 1 << 60, found.at.start_byte
     for each in types:

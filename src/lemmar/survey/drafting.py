@@ -16,6 +16,7 @@ from lemmar.survey.contents import Contents, is_pseudo, record_names, texts_of
 from lemmar.survey.draft import Draft, DraftCatalog, DraftClaim, DraftClient, DraftSyntax, Question
 from lemmar.survey.exceptions import by_folder, excepting
 from lemmar.survey.joining import across_folders, common_folder
+from lemmar.survey.mirroring import mirrored_claims
 from lemmar.survey.projects import Project, kind_of, name_of, project_of, projects
 from lemmar.survey.sources import Source, source_of
 from lemmar.survey.syntaxes import unknown_form
@@ -159,6 +160,8 @@ def _client(
     client = DraftClient(
         name_of(root, names), kind, root or ".", platform, project.evidence, catalogs, tuple(settled), source.tag, source.seen
     )
+    mirrored = mirrored_claims(contents, root, finder.files, locales) if platform != "lproj" else ()
+    client = client._replace(claims=(*client.claims, *mirrored))
     declares = any(claim.states in ("supported", "offered") for claim in settled) or file_based(platform)
     client = client._replace(
         beta=frozenset(finder.lists.beta), by_files=not declares and _by_contents(max(own, key=lambda catalog: len(catalog.locales)))

@@ -8,6 +8,7 @@ from typing import Any
 
 from lemmar.expressions import expression
 from lemmar.survey.draft import Draft, DraftClient, asked
+from lemmar.tags import LanguageTag, direction
 from lemmar.text import BIDI_CONTROLS, visible
 
 _BARE = expression(r"[A-Za-z0-9_-]+")
@@ -97,6 +98,10 @@ def _head(draft: Draft, includes: Sequence[str]) -> Iterator[str]:
     yield ""
     yield "[gate]"
     yield 'fail-on = "error"'
+    silent = _silent(draft)
+    if silent:
+        yield f"# ? where do {', '.join(silent)} say that layouts are mirrored for right-to-left locales? Point a claim with states = \"mirrored\" at it"
+        yield 'severity = { "roster.unmirrored" = "warning" }'
     if draft.source_only:
         yield ""
         yield "[messages]"
@@ -106,6 +111,17 @@ def _head(draft: Draft, includes: Sequence[str]) -> Iterator[str]:
         yield from (f"# {visible(example)}" for example in syntax.examples)
         yield f"[syntax.{syntax.name}]"
         yield f"placeholder = {_expression(syntax.placeholder)}"
+
+
+def _silent(draft: Draft) -> list[str]:
+    """The clients that ship locales from right to left and have no place that says whether they mirror their layout."""
+    if all(direction(LanguageTag.parse(tag)) == "ltr" for tag in draft.shipping):
+        return []
+    return [
+        visible(client.name)
+        for client in draft.clients
+        if client.kind != "service" and client.platform != "lproj" and all(claim.states != "mirrored" for claim in client.claims)
+    ]
 
 
 def _clients(clients: Iterable[DraftClient]) -> Iterator[str]:

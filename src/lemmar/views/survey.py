@@ -18,6 +18,7 @@ _STATES = {
     "default": "states {} as its default",
     "chain": "falls back along {}",
     "source": "states {} as its source",
+    "mirrored": "says whether it mirrors its layout",
 }
 #: The keys that point at a claim.
 _SELECTORS = selectors.names()

@@ -13,7 +13,7 @@ from lemmar.formats import Format, Model, ReadOptions, marked
 from lemmar.inventory.catalogs import layout_of, one_each
 from lemmar.inventory.contents import Catalog
 from lemmar.inventory.locales import Speller
-from lemmar.tags import LanguageTag, Tag
+from lemmar.tags import LanguageTag, Tag, same_locale
 from lemmar.text import decode
 from lemmar.trees import File, Match
 from lemmar.trees.patterns import rewritten_path
@@ -88,7 +88,7 @@ def _written(place: CatalogPlace, tag: Tag, examples: Sequence[Example]) -> str:
     """How the locale *tag* is written here. Raises `EditError` where it would not be read back."""
     text = written_like(LanguageTag.parse(tag), place.speller.spelling, examples)
     own = place.speller.tag(text)
-    if own is None or place.roster(own) not in (tag, own):
+    if own is None or not (place.roster(own) in (tag, own) or same_locale(LanguageTag.parse(own), LanguageTag.parse(tag))):
         raise EditError(f"{text!r} would not be read as {tag!r} here")
     return text
 
@@ -122,6 +122,7 @@ def _new_file(changes: Changes, place: CatalogPlace, like: Catalog, tag: Tag) ->
         marks = {each.column.mark: Example(LanguageTag.parse(place.roster(each.tag)), each.column.mark) for each in place.catalogs if each.column.mark}
         label = written_like(LanguageTag.parse(tag), place.speller.spelling, list(marks.values()))
     data = changes.read(like.file)
+    like.form.check_sound(data, like.options)
     text = like.form.edits.blank(_model(changes, place, like, tag, label))
     changes.put(file, _as_bytes(text, data, like.form, like.options))
     changes.places += 1
@@ -163,6 +164,7 @@ def _new_column(changes: Changes, place: CatalogPlace, file: File, tag: Tag) -> 
 def _edit(changes: Changes, file: File, like: Catalog, splices: Sequence[object]) -> None:
     data = changes.read(file)
     decoded = decode(data, like.options.encoding or like.form.encoding(data))
+    like.form.check_sound(data, like.options)
     before = like.form.read(data, like.options).defects
     after = rewritten(data, decoded, splices, like.form.escape)  # type: ignore[arg-type]
     if len(like.form.read(after, like.options).defects) > len(before):
@@ -216,7 +218,7 @@ def _renamed(changes: Changes, place: CatalogPlace, catalog: Catalog, old: Tag, 
         return  # it is moved already, with another of its columns
     was, now = LanguageTag.parse(catalog.tag), LanguageTag.parse(new)
     others = [each for each in place.catalogs if place.roster(each.tag) != old]
-    if catalog.column.label and not catalog.column.mark:
+    if catalog.column.label:
         labels = [Example(LanguageTag.parse(place.roster(each.tag)), each.column.label) for each in others if each.column.label]
         label = _written(place, new, labels)
         if label != catalog.column.label:

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
+from contextlib import suppress
 from typing import NamedTuple
 
 from lemmar.charter import ClaimEntry
@@ -10,7 +11,7 @@ from lemmar.documents.rows import Place, Row, inserted, place_for, removed, row_
 from lemmar.documents.splicing import EditError, Splice
 from lemmar.inventory.locales import Speller
 from lemmar.selectors import Held, Laid
-from lemmar.tags import LanguageTag, Tag
+from lemmar.tags import LanguageTag, Tag, same_locale
 from lemmar.trees import File
 from lemmar.work.changes import Changes, line_of
 from lemmar.work.likeness import Example, composed, restated, written_like
@@ -89,7 +90,7 @@ def add(changes: Changes, place: ClaimPlace, tag: Tag, like: Tag | None = None) 
     examples = [Example(LanguageTag.parse(place.roster(own)), item.text) for item, own in known]
     text = written_like(LanguageTag.parse(tag), spelling, examples)
     new = place.tag(text)
-    if new is None or place.roster(new) not in (tag, new):
+    if new is None or not (place.roster(new) in (tag, new) or same_locale(LanguageTag.parse(new), LanguageTag.parse(tag))):
         raise EditError(f"{text!r} would not be read as {tag!r} here")
     pieces = [Example(LanguageTag.parse(own), item.piece) for item, own in known if _alone(item, items)]
     if not pieces:
@@ -171,17 +172,31 @@ def rename(changes: Changes, place: ClaimPlace, old: Tag, new: Tag) -> None:
     target = place.tag(text)
     if target is None:
         raise EditError(f"{text!r} would not be read as {new!r} here")
-    splices: list[Splice] = []
-    if row is not None:
-        others = [Example(LanguageTag.parse(own), item.piece) for item, own in known if place.roster(own) != old]
-        for item, own in known:
-            if place.roster(own) == old and _alone(item, items):
-                start, end = row.items[item.number]
-                splices.append(Splice(start, end, restated(item.piece, LanguageTag.parse(own), LanguageTag.parse(target), spelling, others, spelling == "name")))
-    if not splices:
-        splices = [_literal(laid, held, text) for held in found]
     gone = [f"\0{held.text}" for held in found]
-    _made(changes, place, laid, splices, *gone, *[text for _ in found])
+    tried: EditError | None = None
+    for splices in _renamings(place, laid, row, known, old, target, text):
+        try:
+            _made(changes, place, laid, splices, *gone, *[text for _ in found])
+            return
+        except EditError as error:
+            tried = error
+    raise tried or EditError(f"it is not known how {text!r} is written here")
+
+
+def _renamings(
+    place: ClaimPlace, laid: Laid, row: Row | None, known: Sequence[tuple[_Item, Tag]], old: Tag, target: Tag, text: str
+) -> Iterator[list[Splice]]:
+    """Ways to call a locale otherwise, the plainest first: its tag in its items; its literals; its items made anew after the example of others."""
+    spelling, now = place.speller.spelling, LanguageTag.parse(target)
+    mine = [(item, own) for item, own in known if place.roster(own) == old and _alone(item, [each for each, _ in known])]
+    others = [Example(LanguageTag.parse(own), item.piece) for item, own in known if place.roster(own) != old]
+    if row is not None and mine:
+        pieces = [restated(item.piece, LanguageTag.parse(own), now, spelling, others, spelling == "name") for item, own in mine]
+        yield [Splice(*row.items[item.number], piece) for (item, _), piece in zip(mine, pieces, strict=True)]
+    with suppress(EditError):
+        yield [_literal(laid, held, text) for held in laid.held if place.called(held.text) == old]
+    if row is not None and mine and others:
+        yield [Splice(*row.items[item.number], composed(others, now, spelling).text) for item, _ in mine]
 
 
 def _literal(laid: Laid, held: Held, text: str) -> Splice:

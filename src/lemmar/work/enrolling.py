@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Sequence
+from collections import Counter
+from collections.abc import Iterator
 from typing import NamedTuple
 
 from lemmar.documents.splicing import EditError
@@ -13,7 +14,7 @@ from lemmar.resolve.world import Client, World
 from lemmar.tags import LanguageTag, Tag, TagError, direction, same_locale
 from lemmar.tags.naming import english_name, own_name, subtag_name
 from lemmar.trees import File
-from lemmar.words import counted, listed
+from lemmar.words import counted, joined, listed
 from lemmar.work import catalogs, claims
 from lemmar.work.changes import Step
 from lemmar.work.charters import listed as as_list
@@ -85,7 +86,7 @@ def enroll(monorepo: Monorepo, locale: Tag, trial: float | None = None, like: Ta
     done: set[str] = set()
     for client in before.clients:
         _carry(monorepo, client, locale, like, done)
-    after = _settle(monorepo, locale)
+    after = settle(monorepo, locale)
     result, steps = judged(monorepo, locale)
     lands = tuple(moved(before, after, locale)) if after is not None else ()
     return Enrolment(locale, tuple(_work(before, locale)), lands, tuple(_news(before, locale)), (*monorepo.changes.steps, *steps), result)
@@ -153,7 +154,7 @@ def _exempt(monorepo: Monorepo, client: Client) -> frozenset[Tag]:
     return frozenset(entry.without)
 
 
-def _settle(monorepo: Monorepo, locale: Tag) -> World | None:
+def settle(monorepo: Monorepo, locale: Tag) -> World | None:
     """Lets the audience want what its requests now get, where that is the new locale; gives the world as it would be."""
     try:
         after = monorepo.world_now()
@@ -191,11 +192,21 @@ def judged(monorepo: Monorepo, locale: Tag, was: Tag | None = None) -> tuple[Out
     except LemmarError as error:
         return None, [Step(f"the audit could not be made: {error}")]
     steps = []
+    told: Counter[str] = Counter()
     for finding in result.new:
-        place = finding.place
-        words = finding.message + (f"; {finding.remedy}" if finding.remedy else "")
-        steps.append(Step(f"{words} [{finding.rule}]", File(place.file) if place else None, place.line if place else None))
+        told[finding.rule] += 1
+        if told[finding.rule] <= _TOLD:
+            place = finding.place
+            words = finding.message + (f"; {finding.remedy}" if finding.remedy else "")
+            steps.append(Step(f"{words} [{finding.rule}]", File(place.file) if place else None, place.line if place else None))
+    more = [f"{counted(number - _TOLD, 'more finding')} of {rule}" for rule, number in told.items() if number > _TOLD]
+    if more:
+        steps.append(Step(f"see to {joined(more)}; 'lemmar audit' lists them once this is written"))
     return result, steps
+
+
+#: So many findings of one rule are steps of their own.
+_TOLD = 3
 
 
 _WORD = re.compile(r"[^\W_]+(?:['’-][^\W_]+)*")
@@ -260,11 +271,6 @@ def _news(world: World, locale: Tag) -> Iterator[str]:
         yield f"{english_name(LanguageTag.parse(locale))} is written in {subtag_name('script', tag.script)}, which is new here: fonts must have it"
     if direction(tag) == "rtl" and all(direction(other) == "ltr" for other in others):
         yield "it is the first locale that is written from right to left: layouts must be mirrored"
-
-
-def steps_of(enrolment: Enrolment) -> Sequence[Step]:
-    """What is left for a person, in order."""
-    return enrolment.steps
 
 
 def summary(enrolment: Enrolment) -> str:

@@ -7,7 +7,7 @@ A list of languages follows a habit: each is ``pt-BR`` or ``pt_br``, with ``Braz
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Sequence
 from functools import lru_cache
 from typing import NamedTuple
 
@@ -276,8 +276,3 @@ def _counted(pieces: Sequence[Example]) -> list[int] | None:
         return None
     numbers = [int(each[0]) for each in found]
     return numbers if all(after == before + 1 for before, after in zip(numbers, numbers[1:], strict=False)) else None
-
-
-def forms_of(tag: LanguageTag) -> Iterator[str]:
-    """Every way in which *tag* may be written."""
-    yield from dict.fromkeys(form for way in ways("auto") if (form := way.write(tag)))

@@ -12,7 +12,7 @@ from lemmar.trees import File
 from lemmar.words import listed
 from lemmar.work import catalogs, claims
 from lemmar.work.charters import CharterText
-from lemmar.work.enrolling import Enrolment, Moved, judged
+from lemmar.work.enrolling import Enrolment, Moved, judged, settle
 from lemmar.work.places import Monorepo
 
 
@@ -47,11 +47,7 @@ def retag(monorepo: Monorepo, old: Tag, new: Tag) -> Enrolment:
             if pattern not in done and not catalog.entry.built:
                 done.add(pattern)
                 catalogs.rename(changes, catalog, old, new)
-    after = None
-    try:
-        after = monorepo.world_now()
-    except LemmarError as error:
-        changes.step(f"the charter would have a mistake: {error}", monorepo.charter_file)
+    after = settle(monorepo, new)
     stored = tuple(_stored(client, old, new) for client in after.clients if new in client.effects) if after is not None else ()
     lost = [each for each in stored if not _keeps(each.after, new)]
     if lost:

@@ -19,7 +19,7 @@ def _warden_desk() -> Files:
     tongues = listed(LOCALES, '        "{}",')
     yield (
         f"{root}/Desk/Tongues.cs",
-        f'namespace WardenDesk;\n\n/// <summary>The languages that the warden\'s desk can be switched to.</summary>\npublic static class Tongues\n{{\n    public const string Home = "en";\n\n    public static readonly string[] All =\n    {{\n{tongues}\n    }};\n}}\n',
+        f'namespace WardenDesk;\n\n/// <summary>The languages that the warden\'s desk can be switched to.</summary>\npublic static class Tongues\n{{\n    public const string Home = "en";\n\n    public const bool Mirrored = true;\n\n    public static readonly string[] All =\n    {{\n{tongues}\n    }};\n}}\n',
     )
     for locale in LOCALES:
         name = "Texts.resx" if locale == "en" else f"Texts.{locale}.resx"
@@ -40,7 +40,7 @@ def _door_panel() -> Files:
     cases = "\n".join(f'            case "{tag}":\n                return "Words.{tag}.xaml";' for tag in LOCALES if tag != "en")
     yield (
         f"{root}/Panel/Dictionaries.cs",
-        "namespace DoorPanel;\n\npublic static class Dictionaries\n{\n    public static string For(string culture)\n    {\n        switch (culture)\n        {\n"
+        "namespace DoorPanel;\n\npublic static class Dictionaries\n{\n    public const bool Mirrored = true;\n\n    public static string For(string culture)\n    {\n        switch (culture)\n        {\n"
         f'            case "en":\n                return "Words.xaml";\n{cases}\n            default:\n                return "Words.xaml";\n        }}\n    }}\n}}\n',
     )
     for locale in LOCALES:

@@ -19,7 +19,7 @@ def _summit_trail() -> Files:
     listed = ",\n".join(f"    {TONGUES[tag]}" for tag in LOCALES)
     yield (
         f"{root}/Scripts/Tongue.cs",
-        f"namespace SummitTrail;\n\n/// <summary>The columns of words.tsv, in their order.</summary>\npublic enum Tongue\n{{\n{listed},\n}}\n\npublic static class TongueFacts\n{{\n    public const Tongue Home = Tongue.English;\n}}\n",
+        f"namespace SummitTrail;\n\n/// <summary>The columns of words.tsv, in their order.</summary>\npublic enum Tongue\n{{\n{listed},\n}}\n\npublic static class TongueFacts\n{{\n    public const Tongue Home = Tongue.English;\n    public const bool Mirrored = true;\n}}\n",
     )
     yield f"{root}/Content/fallback.json", json.dumps({"de-AT": ["de", "en"], "de-CH": ["de", "en"]}, indent=2) + "\n"
     rows = ["\t".join(["Key", "Notes", "Max", *LOCALES])]
@@ -38,6 +38,7 @@ def _hut_cards() -> Files:
         f"{root}/data/names.yaml",
         "# What each message's number is called in the code.\n" + "".join(f"{name}: {number}\n" for name, number in numbers.items()),
     )
+    yield f"{root}/data/table.yaml", "# How the table is laid: for Arabic the other way round.\ncards: 32\nmirrored: true\n"
     yield f"{root}/data/fallbacks.yaml", "# Where a card's words come from when its own language has none.\nde-AT: de\nde-CH: de\nde: en\n"
     for locale in LOCALES:
         rows = [

@@ -48,6 +48,11 @@ def _trail_pocket() -> Files:
         f"{root}/xml/locales_config.xml",
         f'<?xml version="1.0" encoding="utf-8"?>\n<locale-config xmlns:android="http://schemas.android.com/apk/res/android">\n{tongues}\n</locale-config>\n',
     )
+    yield (
+        "clients/trail-pocket/app/src/main/AndroidManifest.xml",
+        '<?xml version="1.0" encoding="utf-8"?>\n<manifest xmlns:android="http://schemas.android.com/apk/res/android">\n'
+        '    <application android:label="@string/app_name" android:supportsRtl="true" />\n</manifest>\n',
+    )
     for locale in LOCALES:
         folder = "values" if locale == "en" else f"values-{write_spelling(LanguageTag.parse(locale), 'android')}"
         rows = ['    <string name="app_name" translatable="false">Tarnhut Trails</string>'] if locale == "en" else []
@@ -73,7 +78,7 @@ def _weather_eye() -> Files:
         language, _, rest = tag.partition("-")
         kind = "scriptCode" if len(rest) == 4 else "countryCode"
         rows.append(f"  Locale.fromSubtags(languageCode: '{language}', {kind}: '{rest}')," if rest else f"  Locale('{language}'),")
-    yield f"{root}/lib/tongues.dart", "/// The languages that the app is built for.\nconst appTongues = [\n" + "\n".join(rows) + "\n];\n"
+    yield f"{root}/lib/tongues.dart", "/// The languages that the app is built for.\nconst appTongues = [\n" + "\n".join(rows) + "\n];\n\nconst mirrorsLayout = true;\n"
     for locale in LOCALES:
         messages: dict[str, object] = {"@@locale": locale.replace("-", "_")}
         for phrase, text in texts(locale, "hut", lambda name, _number: f"{{{name}}}", overlay=True):

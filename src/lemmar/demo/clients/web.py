@@ -24,7 +24,7 @@ def _booking_site() -> Files:
     listed = ",\n".join(f'  "{tag}"' for tag in LOCALES)
     yield (
         f"{root}/src/i18n/tongues.ts",
-        f'/** The languages that the site is built for. */\nexport const siteTongues = [\n{listed},\n] as const;\n\nexport const homeTongue = "en";\n',
+        f'/** The languages that the site is built for. */\nexport const siteTongues = [\n{listed},\n] as const;\n\nexport const homeTongue = "en";\n\n/** Arabic runs from right to left. */\nexport const mirrorsLayout = true;\n',
     )
     entries = "\n".join(f'  {{ tag: "{tag}", words: "{NAMES[tag]}" }},' for tag in LOCALES)
     yield (
@@ -47,7 +47,7 @@ def _map_portal() -> Files:
     """Units with source and target; the build manifest names the source locale, and a file for each of the others."""
     root = "clients/map-portal"
     others = [tag for tag in LOCALES if tag != "en"]
-    build = {"project": "map-portal", "languages": {"source": "en", "built": {tag: f"src/words/messages.{tag}.xlf" for tag in others}}}
+    build = {"project": "map-portal", "languages": {"source": "en", "mirrored": True, "built": {tag: f"src/words/messages.{tag}.xlf" for tag in others}}}
     yield f"{root}/build.json", json.dumps(build, indent=2) + "\n"
     for locale in LOCALES:
         name = "messages.xlf" if locale == "en" else f"messages.{locale}.xlf"
@@ -80,7 +80,7 @@ def _notice_board() -> Files:
     shown = listed(LOCALES, '  "{}",')
     yield (
         f"{root}/board.toml",
-        f'[board]\ntitle = "Tarnhut notices"\n\n[board.languages]\nhome = "en"\nshown = [\n{shown}\n]\n',
+        f'[board]\ntitle = "Tarnhut notices"\n\n[board.languages]\nhome = "en"\nmirrored = true\nshown = [\n{shown}\n]\n',
     )
     for locale in LOCALES:
         tree = nested(texts(locale, "hut", lambda name, _number: f"%{{{name}}}", overlay=True))
@@ -100,7 +100,7 @@ def _ledger() -> Files:
     tongues = listed(LOCALES, "        '{}',")
     yield (
         f"{root}/config/Tongues.php",
-        f"<?php\n\nfinal class Tongues\n{{\n    public const HOME = 'en';\n\n    public const ALL = [\n{tongues}\n    ];\n}}\n",
+        f"<?php\n\nfinal class Tongues\n{{\n    public const HOME = 'en';\n\n    public const MIRRORED = true;\n\n    public const ALL = [\n{tongues}\n    ];\n}}\n",
     )
     for locale in LOCALES:
         tree = nested(texts(locale, "booking", lambda name, _number: f":{name}", overlay=True))
@@ -116,7 +116,7 @@ def _ledger() -> Files:
 def _kiosk() -> Files:
     """The screen in the valley: its sentences in Unicode's own syntax for messages, its signs in another."""
     root = "clients/valley-kiosk"
-    yield f"{root}/kiosk.json", json.dumps({"tongues": list(LOCALES), "home": "en"}, indent=2) + "\n"
+    yield f"{root}/kiosk.json", json.dumps({"tongues": list(LOCALES), "home": "en", "mirrored": True}, indent=2) + "\n"
     for locale in LOCALES:
         sentences = {phrase.name: text for phrase, text in texts(locale, "hut", lambda name, _number: f"{{${name}}}", overlay=True)}
         for name in COUNTED:
