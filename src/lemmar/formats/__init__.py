@@ -6,6 +6,7 @@ from functools import cache
 
 from lemmar.documents.structured import suffix_of
 from lemmar.formats._editing import Edits, Model, NewEntry, Where, marked
+from lemmar.formats._encoding import xml_escaped
 from lemmar.formats._entries import Gathering
 from lemmar.formats._format import Format
 from lemmar.formats._plural_headers import form_names, read_header
@@ -54,6 +55,7 @@ __all__ = [
     "names",
     "of_suffix",
     "read_header",
+    "xml_escaped",
 ]
 
 _FOLDER: Folder[Format] = Folder(__name__, __path__, "FORMAT")

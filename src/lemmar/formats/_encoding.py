@@ -34,6 +34,11 @@ def json_text(text: str, _hole: Hole) -> str:
 
 
 def xml_text(text: str, _hole: Hole) -> str:
+    """Character data. Raises `ValueError` as `xml_escaped`."""
+    return xml_escaped(text)
+
+
+def xml_escaped(text: str) -> str:
     """Character data (XML 1.0, section 2.4). Raises `ValueError` for characters that no XML document may hold (section 2.2)."""
     found = _NOT_XML.search(text)
     if found:

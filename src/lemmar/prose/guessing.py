@@ -100,6 +100,12 @@ def _alphabet(language: str) -> frozenset[str]:
     return frozenset(table("letters").get(language, ""))
 
 
+def has_letters(language: str, letters: Iterable[str]) -> bool:
+    """Whether the language is known, and has all of the *letters*, in whatever case; other signs do not count."""
+    known = _alphabet(_CALLED.get(language, language))
+    return bool(known) and all(letter.lower() in known for letter in letters if letter.isalpha())
+
+
 def guess(texts: Iterable[str], expected: str, odd_only: bool = False) -> Guess | None:
     """The language that *texts* are in most likely, where they should be in *expected*; None where nothing is known of that one or they have no
     words, and with *odd_only* also where they look like it. Where the first of them are more or less in the language that they should be in, or in

@@ -122,3 +122,8 @@ def _said(outcome: Outcome) -> Iterator[Drawn]:
     if outcome.gone:
         words.append(f"{counted(outcome.gone, 'finding is', 'findings are')} gone")
     yield plain("; ".join(words))
+
+
+def mended_facts(counts: Mapping[str, tuple[int, int]]) -> list[str]:
+    """How many findings of each rule there were, and how many are left."""
+    return [f"{rule}: {before:,}, then {after:,}" for rule, (before, after) in counts.items() if before or after]

@@ -93,10 +93,14 @@ def _written(place: CatalogPlace, tag: Tag, examples: Sequence[Example]) -> str:
     return text
 
 
-def path_of(changes: Changes, place: CatalogPlace, like: File, tag: Tag) -> File:
-    """Where the file of *tag* belongs that is as *like* is of another locale. Raises `EditError` where that is not known."""
+def path_of(changes: Changes, place: CatalogPlace, like: File, tag: Tag, written: str | None = None) -> File:
+    """Where the file of *tag* belongs (which is *written* so, where that is known) that is as *like* is of another locale.
+
+    Raises:
+        EditError: it is not known.
+    """
     matches = _matches(changes, place)
-    text = _written(place, tag, _examples(place, matches))
+    text = written or _written(place, tag, _examples(place, matches))
     match = next((match for match in matches if match.file == like), None)
     found = rewritten_path(place.entry.files, place.base, like, text, match.part if match is not None else None)
     if found is None:
@@ -188,10 +192,10 @@ def _drop(changes: Changes, place: CatalogPlace, file: File, tag: Tag) -> None:
             changes.places += 1
         return
     for label in dict.fromkeys(catalog.column.label for catalog in those):
-        _relabelled(changes, file, those[0], label or "", None)
+        relabelled(changes, file, those[0], label or "", None)
 
 
-def _relabelled(changes: Changes, file: File, like: Catalog, label: str, new: str | None) -> None:
+def relabelled(changes: Changes, file: File, like: Catalog, label: str, new: str | None) -> None:
     """Calls a column of a file by a *new* label; without one it is taken out."""
     data = changes.read(file)
     if is_workbook(data):
@@ -222,7 +226,7 @@ def _renamed(changes: Changes, place: CatalogPlace, catalog: Catalog, old: Tag, 
         labels = [Example(LanguageTag.parse(place.roster(each.tag)), each.column.label) for each in others if each.column.label]
         label = _written(place, new, labels)
         if label != catalog.column.label:
-            _relabelled(changes, catalog.file, catalog, catalog.column.label, label)
+            relabelled(changes, catalog.file, catalog, catalog.column.label, label)
     elif catalog.column.mark and catalog.form.marks:
         data = changes.read(catalog.file)
         text = decode(data, catalog.options.encoding or catalog.form.encoding(data)).text

@@ -10,7 +10,7 @@ from lemmar.charter import ClaimEntry
 from lemmar.documents.rows import Place, Row, inserted, place_for, removed, row_of
 from lemmar.documents.splicing import EditError, Splice
 from lemmar.inventory.locales import Speller
-from lemmar.selectors import Held, Laid
+from lemmar.selectors import Held, Laid, Value
 from lemmar.tags import LanguageTag, Tag, same_locale
 from lemmar.trees import File
 from lemmar.work.changes import Changes, line_of
@@ -197,6 +197,16 @@ def _renamings(
         yield [_literal(laid, held, text) for held in laid.held if place.called(held.text) == old]
     if row is not None and mine and others:
         yield [Splice(*row.items[item.number], composed(others, now, spelling).text) for item, _ in mine]
+
+
+def respell(changes: Changes, place: ClaimPlace) -> None:
+    """Writes every locale of a claim as its place's spelling has it. Raises `EditError`."""
+    laid = _laid(changes, place)
+    for held in laid.held:
+        named = place.speller.read(Value(held.text, 1, 1))
+        if named.fault in ("noncanonical", "deprecated") and named.wanted and named.tag is not None:
+            _made(changes, place, laid, [_literal(laid, held, named.wanted)], f"\0{held.text}", named.wanted)
+            laid = _laid(changes, place)
 
 
 def _literal(laid: Laid, held: Held, text: str) -> Splice:

@@ -85,7 +85,7 @@ def enroll(monorepo: Monorepo, locale: Tag, trial: float | None = None, like: Ta
     _enter(monorepo, locale, trial)
     done: set[str] = set()
     for client in before.clients:
-        _carry(monorepo, client, locale, like, done)
+        carry(monorepo, client, locale, like, done)
     after = settle(monorepo, locale)
     result, steps = judged(monorepo, locale)
     lands = tuple(moved(before, after, locale)) if after is not None else ()
@@ -125,9 +125,9 @@ def _chain(world: World, locale: Tag) -> list[Tag] | None:
     return [*own, *default] if own else None
 
 
-def _carry(monorepo: Monorepo, client: Client, locale: Tag, like: Tag | None, done: set[str]) -> None:
-    """What a client must state and hold of the locale."""
-    changes = monorepo.changes
+def carry(monorepo: Monorepo, client: Client, locale: Tag, like: Tag | None = None, done: set[str] | None = None) -> None:
+    """What a client must state and hold of the locale; *done* are catalogs that are ready already, as several clients may share one."""
+    changes, done = monorepo.changes, set() if done is None else done
     if locale in _exempt(monorepo, client):
         return
     for place in monorepo.claims(client, *CARRYING):

@@ -1,0 +1,45 @@
+"""``lemmar mend``: repairs that need no judgement."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+import click
+
+from lemmar.cli._changing import change, changing
+
+if TYPE_CHECKING:
+    from lemmar.views.changes import Shown
+    from lemmar.work.places import Monorepo
+
+
+@click.command(short_help="Mend what needs no judgement.")
+@click.argument("rules", nargs=-1, metavar="[RULE]...")
+@changing
+def command(
+    rules: tuple[str, ...],
+    write_it: bool,
+    everything: bool,
+    charter_path: Path | None,
+    today: str | None,
+    form: str,
+    target: Path | None,
+) -> int:
+    """Mend what these RULEs report, or all that have a repair: 'lemmar rules RULE' says whether one has, and what it does."""
+
+    def plan(monorepo: Monorepo) -> Shown:
+        from lemmar.views.changes import Shown, mended_facts
+        from lemmar.words import counted
+        from lemmar.work.changes import Step
+        from lemmar.work.mending import mend
+        from lemmar.work.places import Outcome
+
+        made = mend(monorepo, rules)
+        changes = list(monorepo.changes)
+        before, after = (sum(pair[side] for pair in made.counts.values()) for side in (0, 1))
+        title = f"mend: {counted(before - after, 'finding')} of {before:,} in {counted(len(changes), 'file')}"
+        steps = [*monorepo.changes.steps, *(Step(f"{each.message} [{each.rule}]", each.place.file if each.place else None) for each in made.new)]
+        return Shown(title, mended_facts(made.counts), changes, steps, Outcome(made.verdict, made.new, (), 0))
+
+    return change(plan, write_it, everything, charter_path, today, form, target)
