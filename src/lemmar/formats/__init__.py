@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import cache
 
 from lemmar.documents.structured import suffix_of
-from lemmar.formats._editing import Edits, Model, NewEntry, Where, marked
+from lemmar.formats._editing import Edits, FormPlace, Model, NewEntry, Where, marked
 from lemmar.formats._encoding import xml_escaped
 from lemmar.formats._entries import Gathering
 from lemmar.formats._format import Format
@@ -33,6 +33,7 @@ __all__ = [
     "Defect",
     "DefectKind",
     "Edits",
+    "FormPlace",
     "Format",
     "Gathering",
     "Keys",

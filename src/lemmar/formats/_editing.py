@@ -6,7 +6,7 @@ Every edit is a list of splices of the file's text, so that nothing else changes
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Collection, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from typing import NamedTuple
 
 from lemmar.documents.rows import Row, inserted, removed
@@ -54,8 +54,20 @@ class Edits(NamedTuple):
     rename: Callable[[str, ReadOptions, str, str], list[Splice]] | None = None
     remove: Remove | None = None
     add: Add | None = None
+    #: The forms of texts that have several, where each stands.
+    forms: Callable[[str, ReadOptions], Iterable[FormPlace]] | None = None
     #: Puts texts into entries that are there and have no place for one yet.
-    fill: Callable[[str, Where, Mapping[str, str]], list[Splice]] | None = None
+    fill: Callable[[str, Where, Sequence[NewEntry]], list[Splice]] | None = None
+
+
+class FormPlace(NamedTuple):
+    """A form of a text: the label of its column, its key, which form it is, its text, and the code points that it spans."""
+
+    label: str | None
+    key: str
+    form: str
+    text: str
+    span: tuple[int, int]
 
 
 class Where(NamedTuple):
@@ -180,6 +192,7 @@ __all__ = [
     "Add",
     "Edits",
     "Entries",
+    "FormPlace",
     "Model",
     "NewEntry",
     "Remove",

@@ -15,7 +15,7 @@ from msgspec import Struct
 
 from lemmar.documents.merges import unfinished
 from lemmar.documents.splicing import EditError, Splice, rewritten
-from lemmar.formats._editing import Edits, NewEntry, Where
+from lemmar.formats._editing import Edits, FormPlace, NewEntry, Where
 from lemmar.formats._encoding import Encode, Escape, Hole
 from lemmar.formats._entries import Entry, Walk, joined
 from lemmar.formats._reading import Reading, ReadOptions, Site
@@ -216,9 +216,9 @@ class Format(Struct, frozen=True, kw_only=True):
             EditError: the file is damaged, or the format is not edited so, or cannot hold a text.
         """
         there = {key for column in self.read(data, where.options).columns if column.label == where.label for key in column.keys}
-        old = {new.key: new.text for new in news if new.key in there}
+        old = [new for new in news if new.key in there]
         if old:
-            data = self.with_texts(data, where, old)
+            data = self.with_entries(data, where, old)
         left = [new for new in news if new.key not in there]
         if not left:
             return data
@@ -229,19 +229,56 @@ class Format(Struct, frozen=True, kw_only=True):
 
     def with_texts(self, data: bytes, where: Where, texts: Mapping[str, str]) -> bytes:
         """*data* with *texts* for keys that are there, also where none stands yet. Raises `EditError`."""
-        found = self.locate(data, where.options, [(where.label, key) for key in texts])
-        placed = {key: text for key, text in texts.items() if (where.label, key) in found and found[where.label, key].text is not None}
+        return self.with_entries(data, where, [NewEntry(key, text) for key, text in texts.items()])
+
+    def with_entries(self, data: bytes, where: Where, news: Sequence[NewEntry]) -> bytes:
+        """The same with whole entries, which may have several forms where none stands yet. Raises `EditError`."""
+        found = self.locate(data, where.options, [(where.label, new.key) for new in news])
+        placed = {new.key: new.text for new in news if (where.label, new.key) in found and found[where.label, new.key].text is not None}
         try:
             data = self.replaced(data, where.options, {(where.label, key): text for key, text in placed.items()}) if placed else data
         except ValueError as error:
             raise EditError(str(error)) from error
-        left = {key: text for key, text in texts.items() if key not in placed}
+        left = [new for new in news if new.key not in placed]
         if left:
             if self.edits is None or self.edits.fill is None:
-                raise EditError(f"there is no place for the text of {min(left)!r}")
+                raise EditError(f"there is no place for the text of {left[0].key!r}")
             fill = self.edits.fill
             data = self._edited(data, where.options, lambda text: fill(text, where, left))
         return data
+
+    def form_places(self, data: bytes, options: ReadOptions) -> list[FormPlace]:
+        """Where each form of a text that has several stands; none in a format that does not edit them."""
+        if self.edits is None or self.edits.forms is None:
+            return []
+        return list(self.edits.forms(decode(data, options.encoding or wide(data) or self.encoding(data)).text, options))
+
+    def with_forms(self, data: bytes, options: ReadOptions, change: Callable[[FormPlace], str | None]) -> bytes:
+        """*data* in which each form of a text that has several is as *change* gives it; None leaves it. Raises `EditError`."""
+        forms = self.edits.forms if self.edits is not None else None
+
+        def edit(text: str) -> list[Splice]:
+            found = []
+            for place in forms(text, options) if forms is not None else ():
+                words = change(place)
+                if words is not None:
+                    hole = Hole(text[slice(*place.span)], text, place.span[0], encoding, options)
+                    found.append(Splice(*place.span, self.encode(words, hole)))
+            return found
+
+        encoding = decode(data, options.encoding or wide(data) or self.encoding(data)).encoding
+        return self._edited(data, options, edit) if forms is not None else data
+
+    def retexted(self, data: bytes, options: ReadOptions, change: Callable[[str | None, str, str], str | None]) -> bytes:
+        """*data* in which each text is as *change* gives it for its label, key and text, forms among them; None leaves it. Raises `EditError`."""
+        walk = self._walk(data, options)
+        single = [entry for entry in self.entries(walk) if entry.text is not None and not entry.rare.get("forms") and not entry.rare.get("fixed")]
+        texts = {(entry.label, entry.key): words for entry in single if (words := change(entry.label, entry.key, entry.text or "")) is not None}
+        try:
+            made = self.replaced(data, options, texts)
+        except ValueError as error:
+            raise EditError(str(error)) from error
+        return self.with_forms(made, options, lambda place: change(place.label, place.key, place.text))
 
     def check_sound(self, data: bytes, options: ReadOptions) -> None:
         """Refuses a file of which something cannot be read: an edit could make it worse. Raises `EditError` with the place."""

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Collection, Sequence
+from collections.abc import Callable, Collection, Iterator, Sequence
 from typing import NamedTuple
 
 from lemmar.documents.nesting import nest_of
 from lemmar.documents.nodes import Fault, Member, Node, PointerError, point
 from lemmar.documents.rows import Nest, Place, Row, inserted, removed, row_of
 from lemmar.documents.splicing import EditError, Splice, spliced
-from lemmar.formats._editing import Edits, Model, NewEntry, Where, after_each, indent_of, line_end_of, marked
+from lemmar.formats._editing import Edits, FormPlace, Model, NewEntry, Where, after_each, indent_of, line_end_of, marked
 from lemmar.formats._reading import ReadOptions
 from lemmar.formats._trees import step
 from lemmar.text import Lines
@@ -198,7 +198,17 @@ def tree_edits(scan: _Scan, suffix: str, written: Written, blank: Callable[[Mode
         adding = _Adding(text, pieces(text, where.options, root), written, where, _nests(base, where, scan))
         return adding.splices(base, news)
 
-    return Edits(blank, take_in, leave_out, rename, remove, add)
+    def forms(text: str, options: ReadOptions) -> Iterator[FormPlace]:
+        root = sound(text, options)
+        rooted = options.layout == "locale-rooted"
+        for base, label in [(member.node, member.key) for member in root.members] if rooted else [(root, None)]:
+            for place in _places(base, Where(options)) if options.layout in ("by-file", "locale-rooted") else ():
+                node = place.nodes[-1].members[place.indexes[-1]].node
+                for number, item in enumerate(node.items):
+                    if item.kind == "text":
+                        yield FormPlace(label, place.key, str(number), item.text, (item.start, item.end))
+
+    return Edits(blank, take_in, leave_out, rename, remove, add, forms)
 
 
 def _record(text: str, example: Node, values: dict[str, str | None], words: str, field: str, written: Written) -> str:

@@ -15,7 +15,7 @@ from xml.sax.saxutils import quoteattr
 
 from lemmar.documents.xmltext import Element, PlainEntries, declared_encoding, elements, local_name, unescape
 from lemmar.expressions import expression
-from lemmar.formats._editing import Edits, Entries, NewEntry, in_rows, indent_of, line_end_of
+from lemmar.formats._editing import Edits, Entries, FormPlace, NewEntry, in_rows, indent_of, line_end_of
 from lemmar.formats._encoding import Hole, with_markup, xml_escape, xml_text
 from lemmar.formats._entries import Entry, Walk, entry_of_forms
 from lemmar.formats._format import Format
@@ -271,6 +271,19 @@ def _rows(text: str, _options: ReadOptions) -> list[Entries]:
     return element_rows(text, _named(text), "resources")
 
 
+def _forms(text: str, _options: ReadOptions) -> Iterator[FormPlace]:
+    """The items of plurals and arrays."""
+    key, number = "", 0
+    for element in elements(text):
+        if element.depth == 1:
+            key, number = element.open.attributes.get("name", ("",))[0], 0
+        elif element.depth == 2 and element.open.name == "item" and element.close is not None:
+            span = (element.open.end, element.close.start)
+            form = element.open.attributes.get("quantity", (str(number),))[0]
+            yield FormPlace(None, key, form, resource_text(unescape(text[slice(*span)])), span)
+            number += 1
+
+
 _REMOVE, _ADD = in_rows(_rows, _write, lambda text, pieces: framed(text, pieces, "resources"))
 _MARKS = (r"\btools:locale\s*=\s*[\"']",)
 FORMAT = Format(
@@ -291,5 +304,5 @@ FORMAT = Format(
     platform="android",
     kind="mobile",
     marks=_MARKS,
-    edits=Edits(lambda model: emptied(model, "resources", marks=_MARKS), remove=_REMOVE, add=_ADD),
+    edits=Edits(lambda model: emptied(model, "resources", marks=_MARKS), remove=_REMOVE, add=_ADD, forms=_forms),
 )

@@ -102,7 +102,7 @@ def _remove(text: str, where: Where, keys: Collection[str], repeats: bool) -> li
     return removed(text, row.row, [row.items[number] for number in gone])
 
 
-_EDITS = Edits(blank, remove=_remove, add=_TREE.add)
+_EDITS = Edits(blank, remove=_remove, add=_TREE.add, forms=_TREE.forms)
 FORMAT = Format(
     name="arb",
     suffixes=(".arb",),

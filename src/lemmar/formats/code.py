@@ -209,5 +209,6 @@ FORMAT = Format(
         lambda text, options, label, new: _made(_edits(options.suffix).rename)(text, options, label, new),
         lambda text, where, keys, repeats: _made(_edits(where.options.suffix).remove)(text, where, keys, repeats),
         lambda text, where, news: _made(_edits(where.options.suffix).add)(text, where, news),
+        lambda text, options: _made(_edits(options.suffix).forms)(text, options),
     ),
 )

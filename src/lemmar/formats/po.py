@@ -18,7 +18,7 @@ from lemmar.documents.quoting import quoted
 from lemmar.documents.rows import Row
 from lemmar.documents.splicing import EditError, Splice, spliced
 from lemmar.expressions import expression
-from lemmar.formats._editing import Edits, Entries, Model, NewEntry, at_the_end, in_rows, line_end_of, with_comments
+from lemmar.formats._editing import Edits, Entries, FormPlace, Model, NewEntry, at_the_end, in_rows, line_end_of, with_comments
 from lemmar.formats._encoding import Hole
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
@@ -430,6 +430,13 @@ _ABOVE = expression(r"(?:^#(?!~)[^\r\n]*(?:\r\n|\n|\r))+\Z", re.MULTILINE)
 _REMOVE, _ADD = in_rows(_rows, _write, lambda text, pieces: at_the_end(text, [line_end_of(text) + piece for piece in pieces]))
 
 
+def _forms_at(text: str, _options: ReadOptions) -> Iterator[FormPlace]:
+    for found in _Reader(text).entries():
+        for name, piece in found.pieces.items():
+            if name.startswith("msgstr["):
+                yield FormPlace(None, found.key, name[7:-1], piece.text, (piece.start, piece.end))
+
+
 def _blank(model: Model) -> str:
     """All messages without translations, as many forms as the language has; of the header what is so for it. Translators' own comments, previous and
     obsolete texts are left out.
@@ -504,5 +511,5 @@ FORMAT = Format(
     never_catalogs=(".pot",),
     marks=(r"\bLanguage:[ \t]*",),
     plural_header=b"Plural-Forms:",
-    edits=Edits(_blank, remove=_REMOVE, add=_ADD),
+    edits=Edits(_blank, remove=_REMOVE, add=_ADD, forms=_forms_at),
 )

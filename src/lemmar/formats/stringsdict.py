@@ -15,7 +15,7 @@ from lemmar.documents.rows import Row
 from lemmar.documents.splicing import EditError
 from lemmar.documents.xmltext import PlainEntries, unescape
 from lemmar.expressions import expression
-from lemmar.formats._editing import Edits, Entries, NewEntry, in_rows, indent_of, line_end_of, with_comments
+from lemmar.formats._editing import Edits, Entries, FormPlace, NewEntry, in_rows, indent_of, line_end_of, with_comments
 from lemmar.formats._encoding import Hole, xml_escape, xml_text
 from lemmar.formats._entries import Entry, Walk, entry_of_forms
 from lemmar.formats._format import Format
@@ -148,6 +148,15 @@ def _write(new: NewEntry, text: str, example: str) -> str:
     return end.join(lines)
 
 
+def _forms_at(text: str, _options: ReadOptions) -> Iterator[FormPlace]:
+    root, _ = scan(text)
+    for member in root.members if root is not None else ():
+        for variable in member.node.members:
+            for form in variable.node.members:
+                if form.key in CATEGORIES:
+                    yield FormPlace(None, member.key, form.key, form.node.text, inside_tags(text, form.node.start, form.node.end))
+
+
 _REMOVE, _ADD = in_rows(_rows, _write, lambda text, pieces: framed(text, pieces, "dict"))
 FORMAT = Format(
     name="stringsdict",
@@ -163,5 +172,5 @@ FORMAT = Format(
     syntax="printf",
     platform="lproj",
     kind="mobile",
-    edits=Edits(lambda model: emptied(model, "dict"), remove=_REMOVE, add=_ADD),
+    edits=Edits(lambda model: emptied(model, "dict"), remove=_REMOVE, add=_ADD, forms=_forms_at),
 )

@@ -17,7 +17,7 @@ from lemmar.documents.rows import Row, inserted
 from lemmar.documents.splicing import Splice, spliced
 from lemmar.documents.xmltext import Element, PlainEntries, declared_encoding, elements, unescape
 from lemmar.expressions import expression
-from lemmar.formats._editing import Edits, Entries, Model, NewEntry, Where, after_each, in_rows, line_end_of, marked, with_comments
+from lemmar.formats._editing import Edits, Entries, FormPlace, Model, NewEntry, Where, after_each, in_rows, line_end_of, marked, with_comments
 from lemmar.formats._encoding import Hole, xml_escape, xml_text
 from lemmar.formats._entries import Entry, Gathering, Walk
 from lemmar.formats._format import Format
@@ -317,6 +317,16 @@ def framed_nowhere(_text: str, _pieces: Sequence[str]) -> list[Splice]:
     return []
 
 
+def _forms(text: str, _options: ReadOptions) -> Iterator[FormPlace]:
+    inside = [element for element in elements(text) if element.open.name == "numerusform" and element.close is not None]
+    for context in _contexts(text):
+        for key, message in context.messages:
+            those = [each for each in inside if message.open.start < each.open.start < message.end]
+            for number, each in enumerate(those):
+                span = (each.open.end, each.close.start if each.close is not None else each.open.end)
+                yield FormPlace(None, key, str(number), unescape(text[slice(*span)]), span)
+
+
 def _blank(model: Model) -> str:
     """All messages, unfinished and without translations, with as many forms as the language has; those that are gone are left out."""
     text = model.text
@@ -358,5 +368,5 @@ FORMAT = Format(
     syntax="percent-number",
     kind="desktop",
     marks=(r"\blanguage\s*=\s*[\"']",),
-    edits=Edits(_blank, remove=_remove, add=_add),
+    edits=Edits(_blank, remove=_remove, add=_add, forms=_forms),
 )

@@ -7,7 +7,7 @@ makes an entry fixed; ``new`` and ``needs_review`` are states. Variations by plu
 from __future__ import annotations
 
 import json
-from collections.abc import Collection, Iterator, Mapping
+from collections.abc import Collection, Iterator, Sequence
 from typing import Any, NamedTuple, TypeVar
 
 import msgspec
@@ -18,7 +18,7 @@ from lemmar.documents.nodes import Member, Node
 from lemmar.documents.quoting import json_escape
 from lemmar.documents.rows import Nest, inserted, removed, row_of
 from lemmar.documents.splicing import EditError, Splice
-from lemmar.formats._editing import Edits, Model, Where, indent_of, line_end_of
+from lemmar.formats._editing import Edits, FormPlace, Model, NewEntry, Where, indent_of, line_end_of
 from lemmar.formats._encoding import json_text
 from lemmar.formats._entries import Entry, Walk, entry_of_forms
 from lemmar.formats._format import Format
@@ -231,7 +231,7 @@ def _take_in(model: Model) -> list[Splice]:
     if not every:
         raise EditError("no string has a localization, beside which another could be put")
     row = row_of(text, whole, [(member.start, member.end) for member in every[0].members]).row
-    return inserted(text, row, _unit(text, every[0], model.written, "new", ""), len(row.items) - 1)
+    return inserted(text, row, _unit(text, every[0], model.written, "new", NewEntry("", "")), len(row.items) - 1)
 
 
 def _leave_out(text: str, _options: ReadOptions, label: str) -> list[Splice]:
@@ -260,10 +260,11 @@ def _remove(text: str, where: Where, keys: Collection[str], _repeats: bool) -> l
     return found
 
 
-def _filled(text: str, where: Where, texts: Mapping[str, str]) -> list[Splice]:
+def _filled(text: str, where: Where, news: Sequence[NewEntry]) -> list[Splice]:
     """A localization of these strings, behind the others."""
     whole, _ = _localized(text)
     root, _ = scan(text)
+    texts = {new.key: new for new in news}
     found = []
     for member in _strings(root):
         if member.key not in texts:
@@ -272,21 +273,36 @@ def _filled(text: str, where: Where, texts: Mapping[str, str]) -> list[Splice]:
         if localizations is None or not localizations.members:
             raise EditError(f"the string {member.key!r} has no localization, beside which another could be put")
         row = row_of(text, whole, [(each.start, each.end) for each in localizations.members]).row
-        found += inserted(text, row, _unit(text, localizations, where.label or "", "translated", texts[member.key]), len(row.items) - 1)
+        unit = _unit(text, localizations, where.label or "", "translated", texts[member.key])
+        found += inserted(text, row, unit, len(row.items) - 1)
     return found
 
 
-def _unit(text: str, localizations: Node, label: str, state: str, words: str) -> str:
-    """A localization as it is written beside the others."""
+def _unit(text: str, localizations: Node, label: str, state: str, new: NewEntry) -> str:
+    """A localization as it is written beside the others: a text, or a variation for each form."""
     last = localizations.members[-1]
     parts = text[last.end : last.node.start]
     outer = text[text.rfind("\n", 0, last.start) + 1 : last.start]
-    name, value = json.dumps(label), json.dumps(words, ensure_ascii=False)
-    if outer.strip():
-        return f'{name}{parts}{{"stringUnit"{parts}{{"state"{parts}"{state}", "value"{parts}{value}}}}}'
-    end, step = line_end_of(text), indent_of(text)
-    lines = [f"{name}{parts}{{", f'{step}"stringUnit"{parts}{{', f'{2 * step}"state"{parts}"{state}",', f'{2 * step}"value"{parts}{value}', f"{step}}}", "}"]
-    return f"{end}{outer}".join(lines)
+
+    def unit(words: str) -> dict[str, object]:
+        return {"stringUnit": {"state": state, "value": words}}
+
+    held = {"variations": {"plural": {form: unit(words) for form, words in new.forms.items()}}} if new.forms else unit(new.text)
+    is_flat = bool(outer.strip())
+    body = json.dumps(held, ensure_ascii=False, indent=None if is_flat else indent_of(text), separators=(", " if is_flat else ",", parts))
+    return f"{json.dumps(label)}{parts}{body}".replace("\n", f"{line_end_of(text)}{outer}")
+
+
+def _forms_at(text: str, _options: ReadOptions) -> Iterator[FormPlace]:
+    root, _ = scan(text)
+    for member in _strings(root):
+        localizations = _child(member.node, "localizations")
+        for localized in localizations.members if localizations is not None else ():
+            plural = _child(_child(localized.node, "variations"), "plural")
+            for form in plural.members if plural is not None else ():
+                value = _child(_child(form.node, "stringUnit"), "value")
+                if value is not None:
+                    yield FormPlace(localized.key, member.key, form.key, value.text, (value.start, value.end))
 
 
 def _rename(text: str, _options: ReadOptions, label: str, new: str) -> list[Splice]:
@@ -314,5 +330,5 @@ FORMAT = Format(
     syntax="printf",
     platform="lproj",
     kind="mobile",
-    edits=Edits(_no_blank, _take_in, _leave_out, _rename, remove=_remove, fill=_filled),
+    edits=Edits(_no_blank, _take_in, _leave_out, _rename, remove=_remove, fill=_filled, forms=_forms_at),
 )

@@ -7,7 +7,7 @@ own where there are several. Several segments of a unit are one text. The file's
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Sequence
 from typing import TYPE_CHECKING, Any
 from xml.sax.saxutils import quoteattr
 
@@ -232,9 +232,10 @@ def _rows(text: str, _options: ReadOptions) -> list[Entries]:
 _REMOVE, _ADD = in_rows(_rows, _write, lambda text, pieces: framed(text, pieces, "body" if "<body" in text else "file"))
 
 
-def _filled(text: str, where: Where, texts: Mapping[str, str]) -> list[Splice]:
+def _filled(text: str, _where: Where, news: Sequence[NewEntry]) -> list[Splice]:
     """A target behind the source of each unit that has none."""
     hole = Hole("", text, 0, "utf-8", ReadOptions())
+    texts = {new.key: new.text for new in news}
     found = []
     for key, _element, holder in _named(text):
         if key in texts and holder is not None and local_name(holder.open.name) == "source":

@@ -71,6 +71,8 @@ def read_claim(tree: Tree, claim: ClaimEntry, root: str, speller: Speller, known
         values = [value for value in values if value.text not in ("Base", "mul")]
     if claim.states == "chain":  # the keys of the map are locales as well
         values = [value._replace(label=_key(value.label, speller)) for value in values]
+    if selector.flag:  # a sheet may have test locales as well, as folders may
+        values = [value for value in values if speller.tag(value.text) not in known.pseudo]
     if claim.states == "mirrored":  # what it says is yes or no
         entries = [Named(value, speller.spelling, None) for value in values]
     else:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Set
 from typing import NamedTuple
 
 from lemmar.charter.presets import mirrors_itself
@@ -181,7 +181,7 @@ def splits(world: World, client: Client) -> Iterator[Split]:
 
     Locales that the whole client lacks are left out, as those that a picker does not show.
     """
-    yield from _support_splits(client)
+    yield from _support_splits(client, frozenset(world.charter.roster.pseudo))
     if not _declares(client):
         return
     lacking, there = set(absent(client)), set(known(client))
@@ -200,15 +200,15 @@ def _declares(client: Client) -> bool:
     return bool(claims_of(client, "supported")) or client.declared_by == "files"
 
 
-def _support_splits(client: Client) -> Iterator[Split]:
-    """What claims of what is supported differ in from the one that is nearest to what the client needs."""
+def _support_splits(client: Client, pseudo: Set[str]) -> Iterator[Split]:
+    """What claims of what is supported differ in from the one that is nearest to what the client needs; files may hold test locales (*pseudo*) as well."""
     source = frozenset(tag for claim in claims_of(client, "source") for tag in tags_of(client, claim))
     source |= {client.written_in} if client.carries_source else set()
     sets: list[tuple[Claim | None, frozenset[Tag]]] = [
         (claim, frozenset(tags_of(client, claim)) | source) for claim in claims_of(client, "supported") if claim.entries and claim.file
     ]
     if client.declared_by == "files" and sets:
-        sets.insert(0, (None, frozenset(client.roster(catalog.tag) for catalog in client.catalogs)))
+        sets.insert(0, (None, frozenset(client.roster(catalog.tag) for catalog in client.catalogs) - pseudo))
     if len(sets) < 2:
         return
     often, needs = Counter(tags for _, tags in sets), set(client.needs)

@@ -12,6 +12,7 @@ from lemmar.syntax._markup import codes, elements, tags
 from lemmar.syntax._own import own
 from lemmar.syntax._seeing import SeenSyntax, see
 from lemmar.syntax._shape import Argument, Choice, Fault, Shape, Syntax
+from lemmar.syntax._words import words
 
 _FOLDER: Folder[Syntax] = Folder(__name__, __path__, "SYNTAX")
 names = _FOLDER.names
@@ -47,4 +48,5 @@ __all__ = [
     "partial",
     "seen_syntax",
     "tags",
+    "words",
 ]

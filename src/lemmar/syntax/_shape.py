@@ -65,6 +65,9 @@ class Syntax(Struct, frozen=True, kw_only=True):
     first: str = ""
     placeholder: re.Pattern[str] | None = None
     quoted: Callable[[str], Shape] | None = None
+    #: Where words stand that people read, for a syntax whose texts are more than words and placeholders: half-open spans of code points, those of each
+    #: branch apart.
+    words: Callable[[str], list[list[tuple[int, int]]]] | None = None
     #: How a placeholder is written, by its name or number and its kind.
     written: Callable[[str, str], str] = lambda name, _kind: repr(name)
     #: Whether a text surely takes something in this syntax; None for one that is never seen from texts alone.

@@ -239,7 +239,60 @@ def _sure(text: str) -> bool:
     return "{" in text and _SURE.search(text) is not None and shape(text).fault is None
 
 
+_BRANCHING = expression(r"\{\s*[^\s{},]+\s*,\s*(plural|select|selectordinal)\s*,\s*(?:offset\s*:\s*[0-9]+)?")
+_BRANCH_KEY = expression(r"\s*[^\s{}]+\s*\{")
+_MOST_NESTED = 20
+
+
+def _words(text: str) -> list[list[tuple[int, int]]]:
+    """What stands outside of arguments, and apart from it what stands in each branch; quoted stretches and a plural's ``#`` are left out."""
+    groups: list[list[tuple[int, int]]] = []
+    _message_words(text, 0, False, groups, 0)
+    return groups
+
+
+def _message_words(text: str, at: int, plural: bool, groups: list[list[tuple[int, int]]], depth: int) -> int:
+    """Takes the words of a message that begins at *at*; gives where it ends: at a closing brace or the text's end."""
+    start = at
+    spans: list[tuple[int, int]] = []
+    groups.append(spans)
+    while at < len(text) and text[at] != "}":
+        sign = text[at]
+        if sign == "'" and text[at + 1 : at + 2] in ("{", "}", "#", "|") and text[at + 1 : at + 2]:
+            spans.append((start, at))
+            closed = text.find("'", at + 1)
+            at = start = closed + 1 if closed > 0 else len(text)
+        elif sign == "{":
+            spans.append((start, at))
+            at = start = _argument_words(text, at, groups, depth)
+        elif sign == "#" and plural:
+            spans.append((start, at))
+            at = start = at + 1
+        else:
+            at += 1
+    spans.append((start, at))
+    return at
+
+
+def _argument_words(text: str, at: int, groups: list[list[tuple[int, int]]], depth: int) -> int:
+    """Takes the words in the branches of an argument; gives where that ends."""
+    head = _BRANCHING.match(text, at)
+    if head is None or depth > _MOST_NESTED:
+        nested = 0
+        for index in range(at, len(text)):
+            nested += (text[index] == "{") - (text[index] == "}")
+            if not nested:
+                return index + 1
+        return len(text)
+    at = head.end()
+    while (key := _BRANCH_KEY.match(text, at)) is not None:
+        at = _message_words(text, key.end(), head[1] != "select", groups, depth + 1) + 1
+    closed = text.find("}", at)
+    return closed + 1 if closed >= 0 else len(text)
+
+
 SYNTAX = Syntax(
+    words=_words,
     name="icu",
     shape=shape,
     written=lambda name, _kind: f"{{{name}}}",

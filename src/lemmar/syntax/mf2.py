@@ -359,6 +359,25 @@ def _sure(text: str) -> bool:
     return "{" in text and _SURE.search(text) is not None and shape(text).fault is None
 
 
+_PATTERN = expression(r"\{\{(.*?)\}\}(?!\})", re.DOTALL)
+_INSIDE = expression(r"\{(?:[^{}|]|\|(?:[^|\\]|\\.)*\|)*\}|\\.", re.DOTALL)
+
+
+def _words(text: str) -> list[list[tuple[int, int]]]:
+    """What stands in each quoted pattern, of a simple message all of it, without placeholders and escapes."""
+    is_simple = not text.lstrip().startswith((".", "{{"))
+    groups = []
+    for first, last in [(0, len(text))] if is_simple else [match.span(1) for match in _PATTERN.finditer(text)]:
+        start, spans = first, []
+        for inside in _INSIDE.finditer(text, first, last):
+            spans.append((start, inside.start()))
+            start = inside.end()
+        spans.append((start, last))
+        groups.append(spans)
+    return groups
+
+
 SYNTAX = Syntax(
+    words=_words,
     name="mf2", shape=shape, written=lambda name, _kind: f"{{${name}}}", special="{}\\", first=".", sure=_sure, strictness=2, rank=4
 )

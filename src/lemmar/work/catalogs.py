@@ -47,7 +47,7 @@ def add(changes: Changes, place: CatalogPlace, tag: Tag, like: Tag | None = None
             _attempt(changes, model.file, lambda model=model: _new_file(changes, place, model, tag))
     else:
         for file in dict.fromkeys(catalog.file for catalog in place.catalogs):
-            _attempt(changes, file, lambda file=file: _new_column(changes, place, file, tag))
+            _attempt(changes, file, lambda file=file: new_column(changes, place, file, tag))
 
 
 def _attempt(changes: Changes, file: File, edit: Callable[[], None]) -> None:
@@ -146,7 +146,7 @@ def _as_bytes(text: str, like: bytes, form: Format, options: ReadOptions) -> byt
     return like[: decoded.mark] + encoded(text, encoding, form.escape)
 
 
-def _new_column(changes: Changes, place: CatalogPlace, file: File, tag: Tag) -> None:
+def new_column(changes: Changes, place: CatalogPlace, file: File, tag: Tag) -> None:
     those = [catalog for catalog in place.catalogs if catalog.file == file]
     if any(place.roster(catalog.tag) == tag for catalog in those):
         return

@@ -93,6 +93,12 @@ class CharterText:
         row = row_of(self.text, nest_of(self.text, self.root, ".toml"), [(each.start, each.end) for each in members]).row
         self.make(inserted(self.text, row, self._aligned(name, value, members, is_inline), len(row.items) - 1))
 
+    def add_key(self, name: str, value: str, *path: str) -> None:
+        """Puts ``name = value`` at the end of a table that is there. Raises `EditError` where it is not."""
+        if self.member(*path) is None:
+            raise EditError(f"there is no table [{'.'.join(path)}]")
+        self.add_member(name, value, *path)
+
     def _aligned(self, name: str, value: str, members: Sequence[Member], is_inline: bool) -> str:
         """``name = value`` with its sign below that of the others, where theirs stand one below the other."""
         widths = [self.text.find("=", each.end) - each.start for each in members]

@@ -1,0 +1,48 @@
+"""``lemmar pseudo``: makes test catalogs of the source."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+import click
+
+from lemmar.cli._changing import change, changing
+
+if TYPE_CHECKING:
+    from lemmar.views.changes import Shown
+    from lemmar.work.places import Monorepo
+
+
+@click.command(short_help="Make test catalogs: the source's texts accented and longer, or mirrored.")
+@click.argument("tags", nargs=-1, metavar="[TAG]...")
+@changing
+def command(
+    tags: tuple[str, ...],
+    write_it: bool,
+    everything: bool,
+    charter_path: Path | None,
+    today: str | None,
+    form: str,
+    target: Path | None,
+) -> int:
+    """Make the catalogs of the test locales TAG (without any: those of the charter) of the source's texts.
+
+    A locale such as en-XA has them accented, a third longer and in brackets; one such as ar-XB has them mirrored. Placeholders, markup and
+    plurals stay as they are.
+    """
+
+    def plan(monorepo: Monorepo) -> Shown:
+        from lemmar.views.changes import Shown
+        from lemmar.words import counted, listed
+        from lemmar.work.enrolling import judged, known_tag
+        from lemmar.work.pseudo import pseudo
+
+        chosen = tuple(map(known_tag, tags))
+        pseudo(monorepo, chosen)
+        named = chosen or tuple(monorepo.read.charter.roster.pseudo)
+        changes = list(monorepo.changes)
+        result, steps = judged(monorepo, named[0])
+        return Shown(f"pseudo: {listed(named)}", [counted(len(changes), "file")], changes, (*monorepo.changes.steps, *steps), result)
+
+    return change(plan, write_it, everything, charter_path, today, form, target)
