@@ -60,7 +60,7 @@ def charter(
     catalog: str = "",
     root: str = "app",
     more: str = "",
-    mirrored: bool = False,
+    mirrored: str = "",
 ) -> str:
     """A charter with one client, ``app``. Unless *mirrored*, nothing is said of layouts that run from right to left."""
     head = HEAD.format(

@@ -62,7 +62,7 @@ def definitions(tree: ast.Module) -> Iterator[str]:
             registered = any(
                 word in ast.unparse(each)
                 for each in node.decorator_list
-                for word in ("rule(", "command")
+                for word in ("rule(", "command", "_mends(")
             )
             if not registered and not node.name.startswith(("read_", "__")):
                 yield node.name

@@ -35,7 +35,8 @@ def rules_page() -> str:
         hides = f"\nOf the same cause it hides {names}.\n" if hidden else ""
         examples = zip(("Fails", "Passes"), EXAMPLES.get(rule.name, ()), strict=False)
         shown = "".join(f"\n- {word}: {example.words()}" for word, example in examples)
-        parts.append(f"### `{rule.name}` ({rule.severity})\n\n{rule.summary}\n\n{rule.manual}\n{shown and shown + chr(10)}{hides}")
+        left = "" if rule.is_mended else "\n`lemmar mend` leaves this to a person.\n"
+        parts.append(f"### `{rule.name}` ({rule.severity})\n\n{rule.summary}\n\n{rule.manual}\n{shown and shown + chr(10)}{left}{hides}")
     return "\n".join(parts)
 
 

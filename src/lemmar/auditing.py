@@ -19,6 +19,7 @@ from lemmar.formats import NOTHING
 from lemmar.hiding import visible_problems
 from lemmar.inventory import gather
 from lemmar.inventory.contents import Spot
+from lemmar.inventory.readings import Readings
 from lemmar.judging import Judge, Judged, Judging, level_of
 from lemmar.owners import Owners, ownership
 from lemmar.places import is_looked_up, places_of
@@ -45,13 +46,44 @@ def audit(read: ReadCharter, tree: Tree, today: str | None = None) -> Verdict:
     Raises:
         UsageError: no pattern of the charter matches a file, so that there is nothing to audit; *today* is no date.
     """
+    return seen(read, tree, today, Readings(keeps=False)).verdict
+
+
+class Seen(NamedTuple):
+    """A monorepo that was looked at: its world, and the verdict on it."""
+
+    world: World
+    verdict: Verdict
+
+
+def seen(read: ReadCharter, tree: Tree, today: str | None, readings: Readings, is_placed: bool = True) -> Seen:
+    """The world and the verdict, made in one go; *readings* are those of files that were read already. Unless it *is_placed*, each finding is at the
+    beginning of its file, since looking its line up can cost more than finding it.
+
+    Raises:
+        UsageError, IncompleteError: as `audit`.
+    """
     from lemmar.survey.uncharted import uncharted  # which an audit that remembers does not need
 
-    judge = Judge(read, tree)
-    judgings = [judge.judge(index) for index in range(len(read.charter.client))]
+    judge = Judge(read, tree, readings)
+    every = [judge.seen(index) for index in range(len(read.charter.client))]
+    judgings = [judging for judging, _ in every]
     held = held_by(each.judged for each in judgings)
+    unfinished = tuple(dict.fromkeys((*(words for each in judgings for words in each.judged.unfinished), *tree.unread())))
+    world = World(read.charter, File(read.file), read.lines, tuple(client for _, client in every), judge.shapes, unfinished)
     owners = Owners(ownership(tree), read.charter)
-    return concluded(read, tree, judgings, uncharted(read.charter, tree, held), owners, day_of(today)).verdict
+    places: Mapping[Spot, Place] = NOTHING if is_placed else _Beginnings()
+    return Seen(world, concluded(read, tree, judgings, uncharted(read.charter, tree, held), owners, day_of(today), places).verdict)
+
+
+class _Beginnings(dict[Spot, Place]):
+    """The beginning of its file for every spot."""
+
+    def __contains__(self, spot: object) -> bool:
+        return isinstance(spot, Spot)
+
+    def __missing__(self, spot: Spot) -> Place:
+        return Place(spot.file, max(spot.line, 1), max(spot.column, 1))
 
 
 def held_by(judged: Iterable[Judged]) -> frozenset[File]:

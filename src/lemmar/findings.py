@@ -37,6 +37,17 @@ class Place(NamedTuple):
     column: int
 
 
+class Replacement(NamedTuple):
+    """What stands from one place of a file to another (1-based lines and columns, the end excluded) is replaced by *text*."""
+
+    file: File
+    line: int
+    column: int
+    end_line: int
+    end_column: int
+    text: str
+
+
 class Finding(Struct, frozen=True):
     """What is reported. *waiver* is the reason of the waiver that accepts it, or None; *owners* are whose it is to mend; *known* says whether it was
     there at an earlier audit that this one is held against, and is None where it is held against none.

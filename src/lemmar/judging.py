@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import NamedTuple
 
 from msgspec import Struct
@@ -24,6 +25,7 @@ from lemmar.resolve.runtimes import BY_DEFAULT
 from lemmar.resolve.world import Client, Effect, World
 from lemmar.rules import Problem
 from lemmar.rules.wording import told_by
+from lemmar.syntax import Shape
 from lemmar.tags import Tag
 from lemmar.trees import File, Tree
 from lemmar.trees.sights import Watched
@@ -61,8 +63,17 @@ class Judge:
         self._others = slices(read.charter)
         self._rules = [rule for rule in rules.all_rules().values() if rule.of == "client" and level_of(read.charter, rule) != "off"]
 
+    @property
+    def shapes(self) -> Sequence[Shape]:
+        """The table that shape numbers of the clients point into."""
+        return self._gatherer.shapes.table
+
     def judge(self, index: int) -> Judging:
         """The client with that *index* in the charter, judged."""
+        return self.seen(index)[0]
+
+    def seen(self, index: int) -> tuple[Judging, Client]:
+        """The client with that *index* in the charter, judged and as it is, for those who look at it as well."""
         charter = with_client(self._others, index, self._read.charter.client[index])
         tree = WatchedTree(self._tree)
         with self._times.of("find"):
@@ -73,7 +84,8 @@ class Judge:
         problems = [(rule.name, found) for rule in self._rules if (found := self._checked(rule, world))]
         with self._times.of("rules", "message"):
             told = told_by(world) if len(charter.client) > 1 else Told()
-        return Judging(Judged(_outline(world, client), tuple(problems), _read_as(client), files.unfinished), told, tree.watched)
+        judged = Judged(_outline(world, client), tuple(problems), _read_as(client), files.unfinished)
+        return Judging(judged, told, tree.watched), client
 
     def _checked(self, rule: rules.Rule, world: World) -> tuple[Problem, ...]:
         with self._times.of("rules", rule.name.partition(".")[0]):

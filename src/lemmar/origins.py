@@ -14,6 +14,7 @@ from lemmar.errors import TreeError, UsageError
 if TYPE_CHECKING:
     from lemmar.cache import Cache
     from lemmar.trees.known import KnownTree
+    from lemmar.trees.overlay import Walkable
     from lemmar.trees.repository import Repository
 
 
@@ -40,6 +41,16 @@ class Origin(NamedTuple):
         from lemmar.trees.revision import RevisionTree
 
         return RevisionTree(*self.at, cache)
+
+    def walked(self) -> Walkable:
+        """The tree as one that is walked folder by folder, so that changes can be laid over it. Raises `TreeError`."""
+        if self.at is None:
+            from lemmar.trees.folder import FolderTree
+
+            return FolderTree(self.file.root)
+        from lemmar.trees.revision import RevisionTree
+
+        return RevisionTree(*self.at)
 
 
 def origin(charter: Path | None, at: str | None, start: Path) -> Origin:

@@ -35,7 +35,13 @@ def changing(command: _F) -> _F:
 
 
 def change(
-    plan: Callable[[Monorepo], Shown], write_it: bool, everything: bool, charter_path: Path | None, today: str | None, form: str, target: Path | None
+    plan: Callable[[Monorepo], Shown],
+    write_it: bool,
+    everything: bool,
+    charter_path: Path | None,
+    today: str | None,
+    form: str,
+    target: Path | None,
 ) -> Exit:
     """Makes a *plan* for the monorepo of a charter, shows it, and writes it where that is asked for.
 
@@ -56,7 +62,7 @@ def change(
     where = _options.origin(charter_path)
     if write_it and (where.at is not None or not where.file.on_disk):
         raise UsageError("a revision cannot be changed; leave --at and REVISION: out")
-    monorepo = Monorepo(where.file, where.tree(), day_of(today))  # type: ignore[arg-type]
+    monorepo = Monorepo(where.file, where.walked(), day_of(today))
     try:
         shown = plan(monorepo)
     except EditError as error:
@@ -79,7 +85,7 @@ def _record_moves(root: Path, monorepo: Monorepo) -> None:
     from lemmar.errors import TreeError
     from lemmar.trees.repository import Repository
 
-    moves = monorepo.changes.moves
+    moves: dict[str, str] = {str(file): str(to) for file, to in monorepo.changes.moves.items()}
     if moves:
         with suppress(TreeError):  # there is none, or it does not know the folder
             Repository(root).record_moves(moves)

@@ -106,6 +106,7 @@ def command(
 
     Exits 0 if the release is clear, 1 if findings hold it up, 3 if something could not be checked.
     """
+    from lemmar import report
     from lemmar.cli._caching import opened
     from lemmar.cli._showing import show_findings
     from lemmar.cli._writing import is_watched, progress, remark, write
@@ -163,6 +164,11 @@ def command(
     if shipped:
         verdict = verdict.of_clients(shipped)
     shown = Shown(only, clients, everything, locales, owners, files, bool(_options.asked_for("verbose")))
+    if any(report.load(name).mends for name in (form, *(other for other, _ in also))):
+        from lemmar.work.fixing import fixes_of
+
+        with times.of("show", "fixes"):
+            shown = shown._replace(fixes=fixes_of(verdict.findings, file, where.walked()))
     for other, file_of_other in also:
         with times.of("show", other):
             show_findings(verdict, shown, other, file_of_other)

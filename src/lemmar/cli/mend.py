@@ -39,7 +39,10 @@ def command(
         changes = list(monorepo.changes)
         before, after = (sum(pair[side] for pair in made.counts.values()) for side in (0, 1))
         title = f"mend: {counted(before - after, 'finding')} of {before:,} in {counted(len(changes), 'file')}"
-        steps = [*monorepo.changes.steps, *(Step(f"{each.message} [{each.rule}]", each.place.file if each.place else None) for each in made.new)]
+        steps = [
+            *monorepo.changes.steps,
+            *(Step(f"{each.message} [{each.rule}]", each.place.file if each.place else None) for each in made.new),
+        ]
         return Shown(title, mended_facts(made.counts), changes, steps, Outcome(made.verdict, made.new, (), 0))
 
     return change(plan, write_it, everything, charter_path, today, form, target)

@@ -49,7 +49,12 @@ def _dashed(text: str, nest: Nest, least: int) -> Nest:
 def _toml(text: str, node: Node) -> Nest:
     if node.kind not in ("map", "list"):
         return _leaf(node)
-    if text[node.start : node.start + 1] in ("[", "{") and node.end > node.start and text[node.end - 1] in ("]", "}") and not _is_header(text, node.start):
+    if (
+        text[node.start : node.start + 1] in ("[", "{")
+        and node.end > node.start
+        and text[node.end - 1] in ("]", "}")
+        and not _is_header(text, node.start)
+    ):
         return Nest(node.start, node.end, _pieces(text, node, _toml), node.kind, ",", True, (node.start + 1, node.end - 1))
     below = [_headed(text, member.start, member.node) for member in node.members] + [_headed(text, item.start, item) for item in node.items]
     start = min((each.start for each in below), default=node.start)
@@ -114,6 +119,8 @@ def xml_nest(text: str) -> Nest:
     def nest(element: Element) -> Nest:
         inside = (element.open.end, element.close.start) if element.close is not None else None
         pieces = below.get(id(element), [])
-        return Nest(element.open.start, element.end, lambda: [nest(each) for each in pieces], local_name(element.open.name), "", False, inside)
+        return Nest(
+            element.open.start, element.end, lambda: [nest(each) for each in pieces], local_name(element.open.name), "", False, inside
+        )
 
     return Nest(0, len(text), lambda: [nest(each) for each in below.get(0, [])], "document")

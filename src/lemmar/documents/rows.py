@@ -73,7 +73,9 @@ def row_of(text: str, root: Nest, spans: Sequence[Span]) -> Place:
     if found is None:
         raise EditError("the locale stands alone, so that it is not known how another would stand beside it")
     nest, pieces = found
-    items = tuple(next((number for number, piece in enumerate(pieces) if piece.start <= start and end <= piece.end), -1) for start, end in spans)
+    items = tuple(
+        next((number for number, piece in enumerate(pieces) if piece.start <= start and end <= piece.end), -1) for start, end in spans
+    )
     if -1 in items or (len(spans) > 1 and len(set(items)) < 2):
         raise EditError("the locales do not stand side by side")
     kinds = {pieces[number].kind for number in items}

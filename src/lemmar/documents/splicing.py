@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
+from itertools import pairwise
 from typing import NamedTuple
 
 from lemmar.text import Bytes, Decoded, Lines
@@ -32,7 +33,7 @@ class EditError(ValueError):
 def in_order(splices: Iterable[Splice]) -> list[Splice]:
     """The *splices* in the order of their places, those at one place as they were given. Raises `EditError` where two overlap."""
     found = sorted(splices, key=lambda each: (each.start, each.end))
-    for before, after in zip(found, found[1:], strict=False):
+    for before, after in pairwise(found):
         if after.start < before.end:
             raise EditError("two changes to the same place")
     return found
@@ -55,7 +56,9 @@ def rewritten(data: bytes, decoded: Decoded, splices: Iterable[Splice], escape: 
     """
     if decoded.fault is not None:
         line, column = Lines(decoded.text).place(len(data[decoded.mark : decoded.fault].decode(decoded.encoding, "replace")))
-        raise EditError(f"the byte 0x{data[decoded.fault]:02X} is no {decoded.encoding.upper()}; mend the file's encoding first", line, column)
+        raise EditError(
+            f"the byte 0x{data[decoded.fault]:02X} is no {decoded.encoding.upper()}; mend the file's encoding first", line, column
+        )
     offsets, out, position = Bytes(decoded), [], 0
     for splice in in_order(splices):
         start, end = offsets.span(splice.start, splice.end)

@@ -272,8 +272,12 @@ class Format(Struct, frozen=True, kw_only=True):
     def retexted(self, data: bytes, options: ReadOptions, change: Callable[[str | None, str, str], str | None]) -> bytes:
         """*data* in which each text is as *change* gives it for its label, key and text, forms among them; None leaves it. Raises `EditError`."""
         walk = self._walk(data, options)
-        single = [entry for entry in self.entries(walk) if entry.text is not None and not entry.rare.get("forms") and not entry.rare.get("fixed")]
-        texts = {(entry.label, entry.key): words for entry in single if (words := change(entry.label, entry.key, entry.text or "")) is not None}
+        single = [
+            entry for entry in self.entries(walk) if entry.text is not None and not entry.rare.get("forms") and not entry.rare.get("fixed")
+        ]
+        texts = {
+            (entry.label, entry.key): words for entry in single if (words := change(entry.label, entry.key, entry.text or "")) is not None
+        }
         try:
             made = self.replaced(data, options, texts)
         except ValueError as error:

@@ -41,7 +41,9 @@ class Written(NamedTuple):
         return f"{self.signs[0]}{end}{body}{end}{outer}{self.signs[1]}"
 
 
-def tree_edits(scan: _Scan, suffix: str, written: Written, blank: Callable[[Model], str], nest: Callable[[str, ReadOptions], Nest] | None = None) -> Edits:
+def tree_edits(
+    scan: _Scan, suffix: str, written: Written, blank: Callable[[Model], str], nest: Callable[[str, ReadOptions], Nest] | None = None
+) -> Edits:
     """The edits of a kind of document that *scan* reads, with files as *suffix* has them."""
 
     def sound(text: str, options: ReadOptions) -> Node:
@@ -109,7 +111,9 @@ def tree_edits(scan: _Scan, suffix: str, written: Written, blank: Callable[[Mode
         if options.layout == "records":
             rows = [node for found in _pointed(root, options.fields.get("list", "")) for node in found.items]
             place = row_of(text, whole, [(node.start, node.end) for node in rows])
-            gone = [number for node, number in zip(rows, place.items, strict=True) if _text_at(node, options.fields.get("locale", "")) == label]
+            gone = [
+                number for node, number in zip(rows, place.items, strict=True) if _text_at(node, options.fields.get("locale", "")) == label
+            ]
             return removed(text, place.row, gone)
         found = []
         for leaf in _leaved(root):
@@ -122,7 +126,12 @@ def tree_edits(scan: _Scan, suffix: str, written: Written, blank: Callable[[Mode
         root = sound(text, options)
         if options.layout == "records":
             rows = [node for found in _pointed(root, options.fields.get("list", "")) for node in found.items]
-            spots = [member.node for node in rows for member in node.members if member.key == options.fields.get("locale") and member.node.text == label]
+            spots = [
+                member.node
+                for node in rows
+                for member in node.members
+                if member.key == options.fields.get("locale") and member.node.text == label
+            ]
             return [Splice(node.start, node.end, written.key(new, text[node.start : node.end])) for node in spots]
         maps = [root] if options.layout == "locale-rooted" else _leaved(root)
         return [
@@ -172,7 +181,11 @@ def tree_edits(scan: _Scan, suffix: str, written: Written, blank: Callable[[Mode
             for new in [new for new in news if new.key in those]:
                 if where.options.names and new.key not in numbers:
                     raise EditError(f"the message {new.key!r} has no number yet")
-                values = {fields.get("key", "key"): numbers.get(new.key, new.key), fields.get("text", "text"): None, locale or "": where.label}
+                values = {
+                    fields.get("key", "key"): numbers.get(new.key, new.key),
+                    fields.get("text", "text"): None,
+                    locale or "": where.label,
+                }
                 bodies.append(_record(text, example, values, new.text, fields.get("text", "text"), written))
             at = place.items[mine[after]] if after >= 0 and mine else -1 if mine else len(place.row.items) - 1
             found += inserted(text, place.row, bodies, at)
@@ -271,7 +284,11 @@ def _without(text: str, whole: Nest, gone: Sequence[_Place]) -> list[Splice]:
         if any(splice.start <= node.start and node.end <= splice.end for splice in found):
             continue
         if full and len(node.members) == 1:
-            found.append(Splice(node.start, node.end, text[node.start] + text[node.end - 1]) if text[node.start] in "{[" else Splice(node.start, node.end, "{}"))
+            found.append(
+                Splice(node.start, node.end, text[node.start] + text[node.end - 1])
+                if text[node.start] in "{["
+                else Splice(node.start, node.end, "{}")
+            )
             continue
         row = row_of(text, whole, [(member.start, member.end) for member in node.members])
         found += removed(text, row.row, [row.items[index] for index in indexes[name]])

@@ -115,7 +115,8 @@ def framed(text: str, pieces: Sequence[str], parent: str) -> list[Splice]:
     indent = outer + ("    " if parent == "resources" else "  ")
     body = "".join(f"{end}{indent}{piece.replace(chr(10), end + indent)}" for piece in pieces)
     closing = _line_start(text, root.close.start)
-    return [Splice(root.open.end, closing if not text[root.open.end : closing].strip() else root.open.end, body + end + ("" if closing else ""))]
+    last = closing if not text[root.open.end : closing].strip() else root.open.end
+    return [Splice(root.open.end, last, body + end)]
 
 
 XML_COMMENT = expression(r"(?:^[ \t]*<!--(?:[^-]|-(?!->))*+-->[ \t]*(?:\r\n|\n|\r))+\Z", re.MULTILINE)

@@ -23,8 +23,8 @@ from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import Column, Keys, Rare, Reading, ReadOptions
 from lemmar.formats._spotting import json_spot
-from lemmar.formats._trees import node_text, tree_entries
 from lemmar.formats._tree_edits import tree_edits
+from lemmar.formats._trees import node_text, tree_entries
 from lemmar.formats.json import WRITTEN, blank, repeats
 
 _ABOUT = (("comment", "description"), ("context", "context"))

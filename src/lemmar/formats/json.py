@@ -194,10 +194,12 @@ def blank(model: Model) -> str:
     marked = _MARK.search(model.text)
     if marked is None:
         return f"{{}}{tail}"
-    return f"{{{end}{indent_of(model.text)}{marked[1]}{model.restate(marked[2])}\"{end}}}{tail}"
+    return f'{{{end}{indent_of(model.text)}{marked[1]}{model.restate(marked[2])}"{end}}}{tail}'
 
 
 _MARK = expression(r'("@@locale"\s*:\s*")([^"]*)"')
+
+
 def _quoted(text: str, _like: str = "") -> str:
     return json.dumps(text, ensure_ascii=False)
 

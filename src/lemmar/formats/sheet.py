@@ -464,7 +464,11 @@ def edited_workbook(data: bytes, options: ReadOptions, label: str | None, new: s
         EditError: no sheet has such a column.
         IncompleteError: the library that reads workbooks is not installed.
     """
-    leaves = {leaf.title: find_header([row.texts for row in leaf.rows[:HEAD_ROWS]], options) + (leaf,) for leaf in read_workbook(data) if leaf.rows}
+    leaves = {
+        leaf.title: find_header([row.texts for row in leaf.rows[:HEAD_ROWS]], options) + (leaf,)
+        for leaf in read_workbook(data)
+        if leaf.rows
+    }
     book, done = open_workbook(data), False
     for title, (top, header, leaf) in leaves.items():
         if isinstance(header, str) or not header.locales:

@@ -113,7 +113,12 @@ def _take_in(model: Model) -> list[Splice]:
     return [Splice(len(model.text), len(model.text), f"{end}[{_key(model.written)}]{end}")]
 
 
-_TREE = tree_edits(lambda text, _options: scan(text), ".toml", Written(_key, "{}", None, " = ", lambda text: quoted(text, code=_code), signs=("{ ", " }")), _blank)
+_TREE = tree_edits(
+    lambda text, _options: scan(text),
+    ".toml",
+    Written(_key, "{}", None, " = ", lambda text: quoted(text, code=_code), signs=("{ ", " }")),
+    _blank,
+)
 
 
 FORMAT = Format(

@@ -17,7 +17,19 @@ from lemmar.documents.rows import Row, inserted
 from lemmar.documents.splicing import Splice, spliced
 from lemmar.documents.xmltext import Element, PlainEntries, declared_encoding, elements, unescape
 from lemmar.expressions import expression
-from lemmar.formats._editing import Edits, Entries, FormPlace, Model, NewEntry, Where, after_each, in_rows, line_end_of, marked, with_comments
+from lemmar.formats._editing import (
+    Edits,
+    Entries,
+    FormPlace,
+    Model,
+    NewEntry,
+    Where,
+    after_each,
+    in_rows,
+    line_end_of,
+    marked,
+    with_comments,
+)
 from lemmar.formats._encoding import Hole, xml_escape, xml_text
 from lemmar.formats._entries import Entry, Gathering, Walk
 from lemmar.formats._format import Format
@@ -308,7 +320,11 @@ def _write(new: NewEntry, text: str, example: str) -> str:
         head += ' numerus="yes"'
     else:
         translation = f"<translation>{encode(new.text, hole)}</translation>"
-    lines = [f"<source>{xml_text(source, hole)}</source>", *([f"<comment>{xml_text(comment, hole)}</comment>"] if comment else []), translation]
+    lines = [
+        f"<source>{xml_text(source, hole)}</source>",
+        *([f"<comment>{xml_text(comment, hole)}</comment>"] if comment else []),
+        translation,
+    ]
     return f"{head}>" + "".join(f"{end}{outer}    {line}" for line in lines) + f"{end}{outer}</message>"
 
 

@@ -11,7 +11,7 @@ from collections.abc import Iterator, Sequence
 from typing import TYPE_CHECKING, Any
 from xml.sax.saxutils import quoteattr
 
-from lemmar.documents.splicing import Splice, spliced
+from lemmar.documents.splicing import EditError, Splice, spliced
 from lemmar.documents.xmltext import Element, PlainEntries, declared_encoding, elements, local_name, parse
 from lemmar.formats._editing import Edits, Entries, Model, NewEntry, Where, in_rows, indent_of, line_end_of
 from lemmar.formats._encoding import Hole, with_markup, xml_escape, xml_text

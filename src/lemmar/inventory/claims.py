@@ -73,10 +73,8 @@ def read_claim(tree: Tree, claim: ClaimEntry, root: str, speller: Speller, known
         values = [value._replace(label=_key(value.label, speller)) for value in values]
     if selector.flag:  # a sheet may have test locales as well, as folders may
         values = [value for value in values if speller.tag(value.text) not in known.pseudo]
-    if claim.states == "mirrored":  # what it says is yes or no
-        entries = [Named(value, speller.spelling, None) for value in values]
-    else:
-        entries = [speller.read(value) for value in values]
+    is_said = claim.states == "mirrored"  # what such a claim says is yes or no
+    entries = [Named(value, speller.spelling, None) if is_said else speller.read(value) for value in values]
     defects = _defects(selection) if merge is None else (Defect("conflict", merge.line, 1, "an unfinished merge begins here"),)
     return Claim(claim.states, file, named, tuple(entries), defects, digest, claim.ordered, claim.transitive)
 

@@ -5,8 +5,8 @@ document; what is computed becomes a node of the kind ``computed``, whose text s
 """
 
 from lemmar.languages._literals import in_characters
-from lemmar.languages._nesting import code_nest
 from lemmar.languages._mending import Parsed, parse_tolerantly
+from lemmar.languages._nesting import code_nest
 from lemmar.languages._parsing import MAX_SOURCE, ProgrammingLanguage, every, load, parse, unread
 from lemmar.languages._sourcefile import Call, Declaration, SourceFile
 

@@ -13,7 +13,17 @@ if TYPE_CHECKING:
     from tree_sitter import Node as Syntax
 
 #: What ends the type of a node whose parts are of one kind, even where there is one only.
-_ROWS = ("array", "list", "_list", "set", "tuple", "initializer_expression", "collection_literal", "array_creation_expression", "list_literal")
+_ROWS = (
+    "array",
+    "list",
+    "_list",
+    "set",
+    "tuple",
+    "initializer_expression",
+    "collection_literal",
+    "array_creation_expression",
+    "list_literal",
+)
 _OPENING, _CLOSING = ("[", "(", "{"), ("]", ")", "}")
 
 

@@ -94,7 +94,9 @@ class _File(SourceFile):
         if maps:
             return maps
         inner = [self.value(node) for node in walk(self.root, frozenset({"object"})) if node.type == "object" and not _describes(node)]
-        return outermost([node for node in inner if node.members]) or [node for node in exported if node.kind == "computed"]
+        found = outermost([node for node in inner if node.members]) or [node for node in exported if node.kind == "computed"]
+        empty = [node for node in assigned if node.kind == "map"]
+        return found or (empty if len(empty) == 1 else [])  # a catalog that has no texts yet
 
     def exported(self) -> list[Syntax]:
         found = []

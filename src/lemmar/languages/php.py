@@ -86,8 +86,8 @@ class _File(SourceFile):
         """What the file returns, else the maps that it assigns."""
         returned = [self.value(syntax) for syntax in self.exported()]
         if returned:
-            maps = (Node("map", node.start, node.end) if node.kind == "list" and not node.items else node for node in returned)
-            return [node for node in maps if node.kind in ("map", "computed")]  # an array without anything in it is either
+            arrays = (Node("map", node.start, node.end) if node.kind == "list" and not node.items else node for node in returned)
+            return [node for node in arrays if node.kind in ("map", "computed")]  # an array without anything in it is either
         filled = self.filled()
         values = [node.child_by_field_name("right") for node in walk(self.root) if node.type == "assignment_expression"]
         maps = [node for value in values if value is not None and (node := self.value(value)).kind == "map"]

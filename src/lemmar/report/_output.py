@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Mapping, Set
+from types import MappingProxyType
 from typing import Any, Generic, NamedTuple, TypeVar
 
-from lemmar.findings import Verdict
+from lemmar.findings import Replacement, Verdict
 from lemmar.report._drawing import Drawn, Page
 
 _T = TypeVar("_T")
+NOTHING: Mapping[str, tuple[Replacement, ...]] = MappingProxyType({})
 
 
 class Anew(Generic[_T]):
@@ -56,15 +58,18 @@ class Shown(NamedTuple):
     owners: tuple[str, ...] = ()
     files: Set[str] | None = None
     fingerprints: bool = False
+    #: What would mend a finding, by its fingerprint, where an output asks for it.
+    fixes: Mapping[str, tuple[Replacement, ...]] = NOTHING
 
 
 class Output(NamedTuple):
     """An output: what it makes of a table and of findings, as pieces of text; None where it does not take such.
 
-    With *streams* the pieces may be written as they come; else only all of them are a document.
+    With *streams* the pieces may be written as they come; else only all of them are a document. One that *mends* carries fixes.
     """
 
     name: str
     table: Callable[[View, Page], Iterable[str]] | None = None
     findings: Callable[[Verdict, Shown, Page], Iterable[str]] | None = None
     streams: bool = False
+    mends: bool = False

@@ -8,7 +8,7 @@ from typing import Any
 from urllib.parse import quote
 
 from lemmar import __version__
-from lemmar.findings import Finding, Place, Severity, Verdict
+from lemmar.findings import Finding, Place, Replacement, Severity, Verdict
 from lemmar.report._cells import json_of, quick_json_of
 from lemmar.report._drawing import Page
 from lemmar.report._output import Output, Shown
@@ -21,7 +21,7 @@ MOST_OF_A_RUN = 20_000
 _ROOT = "ROOT"
 
 
-def findings(verdict: Verdict, _shown: Shown, _page: Page) -> Iterator[str]:
+def findings(verdict: Verdict, shown: Shown, _page: Page) -> Iterator[str]:
     """All findings as results; one run, or of more than `MOST_OF_A_RUN` results one run a client, none left out."""
     from lemmar.rules import all_rules
 
@@ -34,7 +34,8 @@ def findings(verdict: Verdict, _shown: Shown, _page: Page) -> Iterator[str]:
         yield ',\n"results": ['
         comma = "\n"
         for finding in found:
-            yield comma + quick_json_of(_result(finding, numbers))
+            fix = shown.fixes.get(finding.fingerprint)
+            yield comma + quick_json_of(_result(finding, numbers) | (_fixes(fix) if fix else {}))
             comma = ",\n"
         yield "\n]\n}"
         before = ",\n"
@@ -118,6 +119,31 @@ def _result(finding: Finding, numbers: dict[str, int]) -> dict[str, Any]:
     return result
 
 
+def _fixes(fix: tuple[Replacement, ...]) -> dict[str, Any]:
+    by_file: dict[File, list[Replacement]] = {}
+    for each in fix:
+        by_file.setdefault(each.file, []).append(each)
+    changes = [
+        {
+            "artifactLocation": {"uri": _uri(file), "uriBaseId": _ROOT},
+            "replacements": [
+                {
+                    "deletedRegion": {
+                        "startLine": each.line,
+                        "startColumn": each.column,
+                        "endLine": each.end_line,
+                        "endColumn": each.end_column,
+                    },
+                    "insertedContent": {"text": each.text},
+                }
+                for each in found
+            ],
+        }
+        for file, found in by_file.items()
+    ]
+    return {"fixes": [{"description": {"text": "what 'lemmar mend' does"}, "artifactChanges": changes}]}
+
+
 def _location(place: Place) -> dict[str, Any]:
     uri = _uri(place.file)
     region = {"startLine": place.line, "startColumn": place.column}
@@ -129,4 +155,4 @@ def _uri(file: File) -> str:
     return quote(file.encode("utf-8", "surrogateescape"), safe="/")
 
 
-OUTPUT = Output("sarif", findings=findings, streams=True)
+OUTPUT = Output("sarif", findings=findings, streams=True, mends=True)

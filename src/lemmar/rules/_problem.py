@@ -64,3 +64,8 @@ class Rule(Struct, frozen=True):
     def manual(self) -> str:
         """Why the rule matters, what it reports and what not, how to fix it: the check's own text."""
         return inspect.getdoc(self.check) or ""
+
+    @property
+    def is_mended(self) -> bool:
+        """Whether `lemmar mend` mends what the rule reports, as its manual then says."""
+        return "`lemmar mend`" in self.manual

@@ -110,8 +110,9 @@ def encoding(world: World) -> Iterator[Problem]:
     """Letters outside ASCII become other letters, or the program does not read the file at all.
 
     Reported for bytes that are invalid in the declared or expected encoding, at the first of them; for a file that is not in the
-    encoding that the charter declares; and for a byte-order mark that programs reading the format do not accept. To fix: save the
-    file in the expected encoding.
+    encoding that the charter declares; and for a byte-order mark that programs reading the format do not accept. To fix: save the file
+    in the expected encoding. `lemmar mend` takes a byte-order mark away, writes UTF-16 as UTF-8, and other bytes where they are letters
+    of the language in Windows-1252.
     """
     yield from _reported(
         world,
@@ -130,7 +131,8 @@ def encoding(world: World) -> Iterator[Problem]:
 def duplicate_key(world: World) -> Iterator[Problem]:
     """A program keeps one of the two texts, and not every program the same one; whoever edits the other wonders why nothing changes.
 
-    Reported at each occurrence after the first, even with the same text. To fix: remove one of them.
+    Reported at each occurrence after the first, even with the same text. To fix: remove one of them. `lemmar mend` takes out all but
+    the last, where they have the same text.
     """
     yield from _reported(
         world, "duplicate-key", "users see one of the two texts; which one depends on the program", "remove one of the two entries"

@@ -42,7 +42,8 @@ def syntax(world: World) -> Iterator[Problem]:
     """The program fails, or shows the text raw, braces and all.
 
     Reported once for each text, with the place of the fault. Not reported: a translation with the same fault as its source, which is
-    reported instead. To fix: mend the text at that place.
+    reported instead. To fix: mend the text at that place. `lemmar mend` writes an apostrophe that a resource compiler refuses as it
+    wants it; other faults it leaves.
     """
     for each in comparisons(world):
         fault = each.fault
@@ -63,7 +64,8 @@ def argument_lost(world: World) -> Iterator[Problem]:
 
     Reported once for each text, with the placeholders that the translation has instead, if any; also for a branch that lacks what the
     other branches and the source have. Not reported: placeholders in another order; a number left out in a form for one number only; a
-    select that a language does not need. To fix: add the placeholder to the translation.
+    select that a language does not need. To fix: add the placeholder to the translation. `lemmar mend` writes the source's name, where
+    one placeholder only has another name.
     """
     for each in comparisons(world):
         lost, added = each.differences.lost, each.differences.added
@@ -274,8 +276,8 @@ def plural_surplus(world: World) -> Iterator[Problem]:
     """No number ever uses the form, so nobody reads it; or its name was translated, and the needed form is missing.
 
     Reported once for each text. Not reported: `zero` in catalogs that write forms as entries, since several runtimes use it in any
-    language; a form that the source has without a use for it either, which is reported there. To fix: remove the form, or give it its category's
-    name.
+    language; a form that the source has without a use for it either, which is reported there. To fix: remove the form, or give it its
+    category's name. `lemmar mend` takes the form out, where it is a key or a branch of its own and is not *other*.
     """
     copied = {
         (each.client.name, each.part, each.key, counted.kind, category)

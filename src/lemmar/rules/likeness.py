@@ -191,9 +191,9 @@ def _script(tag: Tag) -> str | None:
 def mark_differs(world: World) -> Iterator[Problem]:
     """The file was copied from another language, and either its mark or its texts are wrong.
 
-    Reported once for each file that states another locale inside than in its name; the language alone will do, unless the roster has a locale
-    of that name; where the name is the language alone, the mark may name its region. To fix: correct the mark, or move the file where it
-    belongs.
+    Reported once for each file that states another locale inside than in its name; the language alone will do, unless the roster has a
+    locale of that name; where the name is the language alone, the mark may name its region. To fix: correct the mark, or move the file
+    where it belongs. `lemmar mend` lets the mark say what the file's name says.
     """
     for client in world.clients:
         for catalog in client.catalogs:

@@ -222,7 +222,7 @@ def renamed(world: World) -> Iterator[Problem]:
 
     Reported once for each key that most locales have and the source has not, beside one that these lack: keys that are alike, have the
     same source text, or stand between the same neighbours. Not reported: a key that the source has dropped (`message.surplus`). To fix:
-    rename the key in the translations.
+    rename the key in the translations. `lemmar mend` puts the texts under the new key, in all locales.
     """
     for client in world.clients:
         for (part, new), rename in _renames(world, client).items():
@@ -257,10 +257,11 @@ def _renaming(rename: Rename) -> str:
 def surplus(world: World) -> Iterator[Problem]:
     """Nobody reads the text: its key was renamed or removed in the source.
 
-    Reported once for each key, for all locales that have it, at the first of them, and once for a file most of whose keys the source lacks. Not
-    reported: keys of a part that the source lacks as a whole (`catalog.layout-differs`), or whose source file is broken; keys that a catalog
-    `requires-own`; `true`, `false` and whole numbers, which are settings; and keys that are the source's texts (`source-text`), of which the
-    source needs none. To fix: remove the key, or rename it as in the source.
+    Reported once for each key, for all locales that have it, at the first of them, and once for a file most of whose keys the source
+    lacks. Not reported: keys of a part that the source lacks as a whole (`catalog.layout-differs`), or whose source file is broken;
+    keys that a catalog `requires-own`; `true`, `false` and whole numbers, which are settings; and keys that are the source's texts
+    (`source-text`), of which the source needs none. To fix: remove the key, or rename it as in the source. `lemmar mend` takes the key
+    out of all locales.
     """
     for client in world.clients:
         faulty = {fault.part for fault in client.faults if fault.defect.blinds in ("file", "rest") and _is_source(client, fault.tag)}

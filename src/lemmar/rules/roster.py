@@ -33,9 +33,10 @@ def _lands(world: World, client: Client, tag: Tag) -> str:
 def absent(world: World) -> Iterator[Problem]:
     """The team has agreed on a locale, and one client lacks it: its users get another language.
 
-    Reported once for each client and locale, at the place where the client lists what it supports. Not reported: a locale
-    that the client is exempt from by `without`. It hides all other findings on that locale in that client.
-    To fix: add the locale where the client lists what it supports, or exempt the client with `without` and the reason.
+    Reported once for each client and locale, at the place where the client lists what it supports. Not reported: a locale that the
+    client is exempt from by `without`. It hides all other findings on that locale in that client. To fix: add the locale where the
+    client lists what it supports, or exempt the client with `without` and the reason. `lemmar mend` adds the locale to every claim and
+    makes its catalogs ready, as `lemmar enroll` does.
     """
     for client in world.clients:
         for tag in claims.absent(client):
@@ -105,11 +106,11 @@ def pseudo(world: World) -> Iterator[Problem]:
 def split(world: World) -> Iterator[Problem]:
     """A language listed in four of five places works on some screens and not on others.
 
-    Reported once for a pair of claims, with the locales in which they differ: two lists of supported locales, a picker that
-    offers an unsupported one, a list of routes or build targets that adds an unsupported one or lacks a supported one (other
-    than the default). Not reported: a picker that lacks a locale (`roster.unoffered`), and locales that the whole
-    client lacks (`roster.absent`).
-    To fix: list the same locales in both places.
+    Reported once for a pair of claims, with the locales in which they differ: two lists of supported locales, a picker that offers an
+    unsupported one, a list of routes or build targets that adds an unsupported one or lacks a supported one (other than the default).
+    Not reported: a picker that lacks a locale (`roster.unoffered`), and locales that the whole client lacks (`roster.absent`). To fix:
+    list the same locales in both places. `lemmar mend` adds what is on the roster to the list that lacks it; what a list has too many
+    it leaves.
     """
     for client in world.clients:
         yield from _order_differs(client)
@@ -182,8 +183,8 @@ def _is(tags: Sequence[Tag]) -> str:
 def unoffered(world: World) -> Iterator[Problem]:
     """The translation exists, and users have no way to choose it.
 
-    Reported once for each locale that a client supports but its picker does not show. Not reported: clients without a picker.
-    To fix: add the locale to the picker.
+    Reported once for each locale that a client supports but its picker does not show. Not reported: clients without a picker. To fix:
+    add the locale to the picker. `lemmar mend` adds the locale to the picker, with the language's own name.
     """
     for client in world.clients:
         for tag in claims.unoffered(client):
@@ -327,13 +328,19 @@ def unmirrored(world: World) -> Iterator[Problem]:
         stated = [claim for claim in claims_of(client, "mirrored") if claim.entries]
         if not locales or (claims_of(client, "mirrored") and not stated):  # a claim that cannot be read is another finding
             continue
-        said = f"says that it does not mirror its layout ({stated[0].entries[0].value.text!r})" if stated else "does not say whether it mirrors its layout"
+        said = (
+            f"says that it does not mirror its layout ({stated[0].entries[0].value.text!r})"
+            if stated
+            else "does not say whether it mirrors its layout"
+        )
         yield Problem(
             Subject((client.name,), locales[0] if len(locales) == 1 else None),
             f"{client.name} ships {listed(locales)}, from right to left, and {said}",
             stated[0].spot() if stated else client_spot(world, client),
             "icons, arrows and margins may stand on the wrong side",
-            "mirror the layout, and let it say so" if stated else 'point a [[client.claim]] with states = "mirrored" at the place that says so',
+            "mirror the layout, and let it say so"
+            if stated
+            else 'point a [[client.claim]] with states = "mirrored" at the place that says so',
         )
 
 

@@ -134,8 +134,8 @@ def region_as_language(world: World) -> Iterator[Problem]:
 def deprecated(world: World) -> Iterator[Problem]:
     """The registry has replaced the subtag (`iw` is now `he`, `mo` is `ro`): some libraries know the old one, some the new.
 
-    Reported once for each place. Not reported: spellings that use the old one themselves, such as `iw` in `java` and `android`.
-    To fix: write the new subtag everywhere at once.
+    Reported once for each place. Not reported: spellings that use the old one themselves, such as `iw` in `java` and `android`. To fix:
+    write the new subtag everywhere at once. `lemmar mend` writes the tag so.
     """
     for written in _faulty(world, "deprecated"):
         entry = written.entry
@@ -151,8 +151,9 @@ def deprecated(world: World) -> Iterator[Problem]:
 def noncanonical(world: World) -> Iterator[Problem]:
     """Programs compare tags letter by letter: a list with `pt-br` and a folder `pt-BR` do not meet on every system.
 
-    Reported once for each place with the wrong case, separators or platform spelling, or a tag that has been replaced
-    (`zh-cmn`, `i-klingon`); once for a list, or for a client's files, where three or more are written so. To fix: write it as the finding says.
+    Reported once for each place with the wrong case, separators or platform spelling, or a tag that has been replaced (`zh-cmn`,
+    `i-klingon`); once for a list, or for a client's files, where three or more are written so. To fix: write it as the finding says.
+    `lemmar mend` writes the tag so.
     """
     habits: dict[tuple[object, ...], list[_Written]] = {}
     for written in _faulty(world, "noncanonical"):

@@ -85,9 +85,10 @@ def _originals(source: SourcePart) -> dict[str, str]:
 def stale(world: World) -> Iterator[Problem]:
     """The source text was changed, and the translation still says what it said before.
 
-    Reported once for each text whose file has a copy of the source text that differs from today's in more than blanks. Today's is
-    the copy in the source's own file, where that has one: its translation may spell a text in another way. Not reported: files
-    without a source file of their own, and formats whose keys are the source texts. To fix: review the translation and update the copy.
+    Reported once for each text whose file has a copy of the source text that differs from today's in more than blanks. Today's is the
+    copy in the source's own file, where that has one: its translation may spell a text in another way. Not reported: files without a
+    source file of their own, and formats whose keys are the source texts. To fix: review the translation and update the copy. `lemmar
+    mend` brings the copy up to date in XLIFF and TS, and marks the translation as needing work.
     """
     for client, locale, part, catalog, source in texts(world):
         copies = catalog.column.rare.source

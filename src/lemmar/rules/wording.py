@@ -96,8 +96,9 @@ def _grade(text: str, free: frozenset[str]) -> Severity | None:
 def edge_space(world: World) -> Iterator[Problem]:
     """Programs join texts: an extra blank shifts a line, a missing one glues two words together.
 
-    Reported once for each text, with the corrected text, and once for a catalog that does so as a whole. Not reported: a line end after a
-    text in YAML, which depends on how it is written; texts of punctuation alone. To fix: begin and end the text as in the source.
+    Reported once for each text, with the corrected text, and once for a catalog that does so as a whole. Not reported: a line end after
+    a text in YAML, which depends on how it is written; texts of punctuation alone. To fix: begin and end the text as in the source.
+    `lemmar mend` writes the blanks of the source; where a whole catalog differs, it leaves them.
     """
     known = SourceTexts()
     edged: dict[int, bool] = {}

@@ -41,7 +41,9 @@ def held_of(nodes: list[Node], pick: Pick) -> tuple[Held, ...]:
     """The locales that *pick* takes of *nodes*, in their order."""
     faults: list[Fault] = []
     keyed = pick.take == "chain"
-    return tuple(Held(found.text, (found.start, found.end), label if keyed else None) for node in nodes for found, label in taken(node, pick, faults))
+    return tuple(
+        Held(found.text, (found.start, found.end), label if keyed else None) for node in nodes for found, label in taken(node, pick, faults)
+    )
 
 
 def parsed(source: bytes, suffix: str) -> languages.SourceFile:

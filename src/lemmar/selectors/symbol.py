@@ -65,4 +65,6 @@ def lay(data: bytes, pick: Pick) -> Laid:
     return Laid(decoded, code_nest(file, source), held_of(nodes, pick._replace(take=None) if pick.take == "cases" else pick))
 
 
-SELECTOR = Selector("symbol", "a declaration in source code; Class.MEMBER reaches inside.", select, check=check, whole=True, goes_on=True, lay=lay)
+SELECTOR = Selector(
+    "symbol", "a declaration in source code; Class.MEMBER reaches inside.", select, check=check, whole=True, goes_on=True, lay=lay
+)

@@ -202,6 +202,7 @@ _TONGUE = expression(r"lang|locale|tongue|culture|i18n|l10n", re.I)
 
 
 def is_type(found: Declaration) -> bool:
+    """Whether a declaration is of a type, whose members are reached by its name."""
     return any(word in found.value.type for word in ("class", "struct", "object_declaration", "interface", "module", "enum"))
 
 

@@ -100,7 +100,7 @@ def _head(draft: Draft, includes: Sequence[str]) -> Iterator[str]:
     yield 'fail-on = "error"'
     silent = _silent(draft)
     if silent:
-        yield f"# ? where do {', '.join(silent)} say that layouts are mirrored for right-to-left locales? Point a claim with states = \"mirrored\" at it"
+        yield f'# ? where do {", ".join(silent)} say that layouts are mirrored for right-to-left locales? Point a claim with states = "mirrored" at it'
         yield 'severity = { "roster.unmirrored" = "warning" }'
     if draft.source_only:
         yield ""

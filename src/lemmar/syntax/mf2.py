@@ -379,5 +379,12 @@ def _words(text: str) -> list[list[tuple[int, int]]]:
 
 SYNTAX = Syntax(
     words=_words,
-    name="mf2", shape=shape, written=lambda name, _kind: f"{{${name}}}", special="{}\\", first=".", sure=_sure, strictness=2, rank=4
+    name="mf2",
+    shape=shape,
+    written=lambda name, _kind: f"{{${name}}}",
+    special="{}\\",
+    first=".",
+    sure=_sure,
+    strictness=2,
+    rank=4,
 )

@@ -131,7 +131,9 @@ def c_tests(tag: LanguageTag) -> dict[str, str]:
             if all(_numbers_of(relation) for relation in both):
                 tests = [_c_test(relation) for relation in both if _numbers_of(relation) != _ALL]
                 alternatives.append(tests)
-        found[category] = " || ".join(f"({' && '.join(tests)})" if len(tests) > 1 < len(alternatives) else " && ".join(tests) for tests in alternatives)
+        found[category] = " || ".join(
+            f"({' && '.join(tests)})" if len(tests) > 1 < len(alternatives) else " && ".join(tests) for tests in alternatives
+        )
     return found
 
 

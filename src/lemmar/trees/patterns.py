@@ -236,7 +236,11 @@ def rewritten_path(pattern: str, base: str, file: str, locale: str, part: str | 
 
 def _filled(pattern: str, locale: str, part: str | None) -> str | None:
     """The longest way to write *pattern* with a locale and a part in it; None where it has signs that may stand for anything."""
-    found = [each for each in _expand(pattern) if "{locale}" in each and not re.search(r"[*?]", each) and (part is not None or "{part" not in each)]
+    found = [
+        each
+        for each in _expand(pattern)
+        if "{locale}" in each and not re.search(r"[*?]", each) and (part is not None or "{part" not in each)
+    ]
     if not found:
         return None
     whole = max(found, key=len).replace("{locale}", locale)

@@ -14,8 +14,12 @@ from lemmar.work.enrolling import Moved
 from lemmar.work.places import Outcome
 
 _COLUMNS = ("kind", "file", "line", "moved", "change", "diff", "client", "request", "before", "after", "messages", "words", "text")
+#: New files of so few lines are much alike; of them so many are shown.
+_SMALL, _SMALL_SHOWN = 6, 12
 #: So many lines of a file's diff are shown where not all are asked for.
 _SHOWN = 14
+#: A longer line, in lines of the window, is cut.
+_LINES = 4
 
 
 class Shown(NamedTuple):
@@ -68,9 +72,15 @@ def _drawn(shown: Shown, page: Page) -> Iterator[Drawn]:
         yield plain("who lands elsewhere:", "strong")
         for words in landings(shown.moved):
             yield indented(words, 2)
+    small = [change for change in shown.changes if change.before is None and len(difference(change)) <= _SMALL]
+    passed = set() if shown.everything else {change.file for change in small[_SMALL_SHOWN:]}
     for change in shown.changes:
+        if change.file not in passed:
+            yield ""
+            yield from _difference(change, page, shown.everything)
+    if passed:
         yield ""
-        yield from _difference(change, page, shown.everything)
+        yield plain(f"({counted(len(passed), 'more new file')} without texts, the last {small[-1].file}; --all shows them)", "faint")
     if shown.steps:
         yield ""
         yield plain("left for a person:", "strong")
@@ -106,7 +116,8 @@ def _difference(change: Change, page: Page, everything: bool) -> Iterator[Drawn]
     for line in shown:
         style = "added" if line.startswith("+") else "removed" if line.startswith("-") else "note" if line.startswith("@@") else ""
         text = visible(line.replace("\t", " "))
-        yield plain(text if everything or len(text) < page.width else f"{text[: page.width - 2]}…", style)
+        most = _LINES * page.width
+        yield plain(text if everything or len(text) < most else f"{text[: most - 2]}…", style)
     if len(shown) < len(body):
         yield plain(f"({counted(len(body) - len(shown), 'more line')}; --all shows them)", "faint")
 

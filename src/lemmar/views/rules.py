@@ -32,5 +32,7 @@ def _explained(rule: Rule) -> Iterator[Drawn]:
         yield words + example.words()
     if rule.name in EXAMPLES:
         yield ""
+    if not rule.is_mended:
+        yield plain("'lemmar mend' leaves this to a person", "faint")
     if rule.hides:
         yield plain("hides " + ", ".join(dict.fromkeys(other for hides in rule.hides for other in hides.rules)), "faint")

@@ -25,14 +25,16 @@ class Bench:
         self._clients = {client.name: client for client in self.world.clients}
         self._read: dict[File, tuple[bytes, tuple[Column, ...]]] = {}
 
+    def start_again(self) -> None:
+        """Forgets all changes."""
+        self.changes = self.monorepo.changes = Changes(self.monorepo.tree)
+
     def clients(self, finding: Finding) -> list[Client]:
         """The clients that a finding is about."""
         return [self._clients[name] for name in finding.subject.clients if name in self._clients]
 
     def catalogs(self, finding: Finding) -> Iterator[tuple[Client, Catalog]]:
-        """The catalogs that a finding is about, once a file: of its client, part and locale where it names one, with its key where it names one; the one that it
-        points at first.
-        """
+        """The catalogs that a finding is about, once a file: of its client, and of the part, locale and key that it names; the one that it points at first."""
         subject, seen = finding.subject, set()
         place = finding.place.file if finding.place is not None else None
         for client in self.clients(finding)[:1]:

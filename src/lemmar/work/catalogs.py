@@ -3,85 +3,127 @@
 from __future__ import annotations
 
 import posixpath
-from collections.abc import Callable, Iterator, Sequence
-from typing import NamedTuple
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from functools import cached_property
 
 from lemmar.charter import CatalogEntry
 from lemmar.documents.splicing import EditError, encoded, rewritten
-from lemmar.documents.workbook import WorkbookError, is_workbook
+from lemmar.documents.workbook import is_workbook
 from lemmar.formats import Format, Model, ReadOptions, marked
 from lemmar.inventory.catalogs import layout_of, one_each
 from lemmar.inventory.contents import Catalog
 from lemmar.inventory.locales import Speller
 from lemmar.tags import LanguageTag, Tag, same_locale
 from lemmar.text import decode
-from lemmar.trees import File, Match
+from lemmar.trees import File, Match, Tree
 from lemmar.trees.patterns import rewritten_path
 from lemmar.work.changes import Changes
 from lemmar.work.likeness import Example, restated, written_like
 
+#: What is left of an edit that cannot be made.
+_BY_HAND = "edit it by hand"
 
-class CatalogPlace(NamedTuple):
-    """A catalog of the charter that is edited: what the charter says of it, the folder that its pattern starts from, how its locales are read, the columns that
-    it holds, the client's own tag of the source, and what the roster calls a locale of the client's.
+
+class CatalogPlace:
+    """A catalog of the charter that is edited.
+
+    *entry* is what the charter says of it, *base* the folder that its pattern starts from, *speller* reads its locales, *catalogs* are the columns that it
+    holds, *source* is the client's own tag of the source; *roster* gives what the roster calls a locale of the client's.
     """
 
-    entry: CatalogEntry
-    base: str
-    speller: Speller
-    catalogs: tuple[Catalog, ...]
-    source: Tag
-    roster: Callable[[Tag], Tag]
+    def __init__(
+        self,
+        tree: Tree,
+        entry: CatalogEntry,
+        base: str,
+        speller: Speller,
+        catalogs: tuple[Catalog, ...],
+        source: Tag,
+        roster: Callable[[Tag], Tag],
+    ) -> None:
+        self._tree = tree
+        self.entry = entry
+        self.base = base
+        self.speller = speller
+        self.catalogs = catalogs
+        self.source = source
+        self.roster = roster
 
-    @property
+    @cached_property
     def by_file(self) -> bool:
         """Whether a file is of one locale, which its name says."""
         layout = layout_of(self.entry)
         return layout == "by-file" or "{locale}" in self.entry.files
+
+    @cached_property
+    def matches(self) -> dict[File, Match]:
+        """The files of the catalog, as its pattern reads their names."""
+        return {match.file: match for match in one_each(self._tree.files(self.entry.files, self.base), self.speller)}
+
+    @cached_property
+    def names(self) -> list[Example]:
+        """The locales of files as their names write them."""
+        return self._examples(match.locale for match in self.matches.values())
+
+    @cached_property
+    def labels(self) -> list[Example]:
+        """The locales of columns as files of several write them."""
+        return self._examples(catalog.column.label for catalog in self.catalogs)
+
+    @cached_property
+    def marks(self) -> list[Example]:
+        """The locales of files as marks in them write them."""
+        marks = {catalog.column.mark: catalog.tag for catalog in self.catalogs if catalog.column.mark}
+        return [Example(LanguageTag.parse(self.roster(tag)), mark) for mark, tag in marks.items()]
+
+    @cached_property
+    def translated(self) -> frozenset[File]:
+        """The files that hold another locale than the source's."""
+        return frozenset(catalog.file for catalog in self.catalogs if catalog.tag != self.source)
+
+    def has_file(self, catalog: Catalog) -> bool:
+        """Whether a column is of its own file's locale: the source's may be made of what a translation's file carries."""
+        return not (self.by_file and catalog.tag == self.source and catalog.file in self.translated)
+
+    def _examples(self, texts: Iterable[str | None]) -> list[Example]:
+        found = {}
+        for text in dict.fromkeys(texts):
+            own = self.speller.tag(text) if text else None
+            if own is not None and text:
+                found[text] = Example(LanguageTag.parse(self.roster(own)), text)
+        return list(found.values())
 
 
 def add(changes: Changes, place: CatalogPlace, tag: Tag, like: Tag | None = None) -> None:
     """Makes the catalog ready for the roster's locale *tag*: with no texts yet."""
     if place.by_file:
         for model in _models(place, like):
-            _attempt(changes, model.file, lambda model=model: _new_file(changes, place, model, tag))
+            with changes.or_step(_BY_HAND, model.file):
+                _new_file(changes, place, model, tag)
     else:
         for file in dict.fromkeys(catalog.file for catalog in place.catalogs):
-            _attempt(changes, file, lambda file=file: new_column(changes, place, file, tag))
-
-
-def _attempt(changes: Changes, file: File, edit: Callable[[], None]) -> None:
-    """Makes an edit; one that cannot be made is a step."""
-    try:
-        edit()
-    except (EditError, WorkbookError) as error:
-        changes.step(f"cannot be edited: {error}; do it by hand", file, error if isinstance(error, EditError) else None)
+            with changes.or_step(_BY_HAND, file):
+                new_column(changes, place, file, tag)
 
 
 def _models(place: CatalogPlace, like: Tag | None) -> Iterator[Catalog]:
-    """For each part the file after which another is made: of *like* if that is there, else of the translation with the most texts, else of the source."""
+    """For each part the file after which another is made: of *like* if that is there, else of the translation with the most texts, else of the source; of
+    code, where words of a language may stand around the texts, of the source first. A part that the source has not is made where most locales have it.
+    """
     by_part: dict[str | None, list[Catalog]] = {}
     for catalog in place.catalogs:
         by_part.setdefault(catalog.part, []).append(catalog)
-    own = {catalog.part for catalog in place.catalogs if catalog.tag == place.source}
+    filed = [catalog for catalog in place.catalogs if catalog.tag == place.source and place.has_file(catalog)]
+    own = {catalog.part for catalog in filed}
+    most = max((len({each.tag for each in those}) for those in by_part.values()), default=0)
     for part, those in by_part.items():
-        if own and part not in own:
-            continue  # what only translations have
-        yield max(those, key=lambda each: (place.roster(each.tag) == like, each.tag != place.source, len(each.column.keys), each.file))
-
-
-def _matches(changes: Changes, place: CatalogPlace) -> list[Match]:
-    return one_each(changes.tree.files(place.entry.files, place.base), place.speller)
-
-
-def _examples(place: CatalogPlace, matches: Sequence[Match]) -> list[Example]:
-    """The locales of files as their names write them."""
-    found = {}
-    for match in matches:
-        own = place.speller.tag(match.locale) if match.locale is not None else None
-        if own is not None and match.locale is not None:
-            found[match.locale] = Example(LanguageTag.parse(place.roster(own)), match.locale)
-    return list(found.values())
+        if (own and part not in own) or (not own and 2 * len({each.tag for each in those}) < most):
+            continue
+        from_source = those[0].form.name == "code"
+        yield max(
+            (each for each in those if place.has_file(each)),
+            key=lambda each: (place.roster(each.tag) == like, (each.tag != place.source) != from_source, len(each.column.keys), each.file),
+        )
 
 
 def _written(place: CatalogPlace, tag: Tag, examples: Sequence[Example]) -> str:
@@ -93,15 +135,14 @@ def _written(place: CatalogPlace, tag: Tag, examples: Sequence[Example]) -> str:
     return text
 
 
-def path_of(changes: Changes, place: CatalogPlace, like: File, tag: Tag, written: str | None = None) -> File:
+def path_of(place: CatalogPlace, like: File, tag: Tag, written: str | None = None) -> File:
     """Where the file of *tag* belongs (which is *written* so, where that is known) that is as *like* is of another locale.
 
     Raises:
         EditError: it is not known.
     """
-    matches = _matches(changes, place)
-    text = written or _written(place, tag, _examples(place, matches))
-    match = next((match for match in matches if match.file == like), None)
+    text = written or _written(place, tag, place.names)
+    match = place.matches.get(like)
     found = rewritten_path(place.entry.files, place.base, like, text, match.part if match is not None else None)
     if found is None:
         raise EditError(f"it is not known where the file of {tag!r} belongs")
@@ -115,16 +156,15 @@ def _model(changes: Changes, place: CatalogPlace, catalog: Catalog, tag: Tag, wr
 
 
 def _new_file(changes: Changes, place: CatalogPlace, like: Catalog, tag: Tag) -> None:
-    file = path_of(changes, place, like.file, tag)
+    file = path_of(place, like.file, tag)
     if changes.is_file(file):
         return
     if like.form.edits is None:
         raise EditError(f"{like.form.name} files are not made")
-    labels = [Example(LanguageTag.parse(place.roster(own)), each.column.label) for each in place.catalogs if each.column.label and (own := place.speller.tag(each.column.label))]
-    label = _written(place, tag, labels) if labels else written_like(LanguageTag.parse(tag), "bcp47", [])
-    if like.column.mark and not labels:
-        marks = {each.column.mark: Example(LanguageTag.parse(place.roster(each.tag)), each.column.mark) for each in place.catalogs if each.column.mark}
-        label = written_like(LanguageTag.parse(tag), place.speller.spelling, list(marks.values()))
+    if place.labels:
+        label = _written(place, tag, place.labels)
+    else:  # where a mark says it, as marks are written; else by its tag
+        label = written_like(LanguageTag.parse(tag), place.speller.spelling if like.column.mark else "bcp47", place.marks)
     data = changes.read(like.file)
     like.form.check_sound(data, like.options)
     text = like.form.edits.blank(_model(changes, place, like, tag, label))
@@ -147,6 +187,7 @@ def _as_bytes(text: str, like: bytes, form: Format, options: ReadOptions) -> byt
 
 
 def new_column(changes: Changes, place: CatalogPlace, file: File, tag: Tag) -> None:
+    """Puts the locale *tag* into a file of several locales, if it is not there. Raises `EditError`."""
     those = [catalog for catalog in place.catalogs if catalog.file == file]
     if any(place.roster(catalog.tag) == tag for catalog in those):
         return
@@ -180,8 +221,11 @@ def _edit(changes: Changes, file: File, like: Catalog, splices: Sequence[object]
 
 def drop(changes: Changes, place: CatalogPlace, tag: Tag) -> None:
     """Drops the files and columns of the roster's locale *tag*."""
-    for file in dict.fromkeys(catalog.file for catalog in place.catalogs if place.roster(catalog.tag) == tag and catalog.tag != place.source):
-        _attempt(changes, file, lambda file=file: _drop(changes, place, file, tag))
+    for file in dict.fromkeys(
+        catalog.file for catalog in place.catalogs if place.roster(catalog.tag) == tag and catalog.tag != place.source
+    ):
+        with changes.or_step(_BY_HAND, file):
+            _drop(changes, place, file, tag)
 
 
 def _drop(changes: Changes, place: CatalogPlace, file: File, tag: Tag) -> None:
@@ -214,25 +258,29 @@ def relabelled(changes: Changes, file: File, like: Catalog, label: str, new: str
 def rename(changes: Changes, place: CatalogPlace, old: Tag, new: Tag) -> None:
     """Calls the roster's locale *old* by its *new* tag in the names of files and folders, in columns, and in the marks inside of files."""
     for catalog in [catalog for catalog in place.catalogs if place.roster(catalog.tag) == old]:
-        _attempt(changes, catalog.file, lambda catalog=catalog: _renamed(changes, place, catalog, old, new))
+        with changes.or_step(_BY_HAND, catalog.file):
+            _renamed(changes, place, catalog, old, new)
 
 
 def _renamed(changes: Changes, place: CatalogPlace, catalog: Catalog, old: Tag, new: Tag) -> None:
     if not changes.is_file(catalog.file):
         return  # it is moved already, with another of its columns
     was, now = LanguageTag.parse(catalog.tag), LanguageTag.parse(new)
-    others = [each for each in place.catalogs if place.roster(each.tag) != old]
     if catalog.column.label:
-        labels = [Example(LanguageTag.parse(place.roster(each.tag)), each.column.label) for each in others if each.column.label]
-        label = _written(place, new, labels)
+        label = _written(place, new, [each for each in place.labels if str(each.tag) != old])
         if label != catalog.column.label:
             relabelled(changes, catalog.file, catalog, catalog.column.label, label)
     elif catalog.column.mark and catalog.form.marks:
         data = changes.read(catalog.file)
         text = decode(data, catalog.options.encoding or catalog.form.encoding(data)).text
-        _edit(changes, catalog.file, catalog, marked(text, catalog.form.marks, lambda mark: restated(mark, was, now, place.speller.spelling, names=False)))
+        _edit(
+            changes,
+            catalog.file,
+            catalog,
+            marked(text, catalog.form.marks, lambda mark: restated(mark, was, now, place.speller.spelling, names=False)),
+        )
     if place.by_file:
-        to = path_of(changes, place, catalog.file, new)
+        to = path_of(place, catalog.file, new)
         if to != catalog.file and posixpath.normpath(to) == to:
             changes.move(catalog.file, to)
             changes.places += 1

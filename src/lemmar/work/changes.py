@@ -4,9 +4,12 @@ from __future__ import annotations
 
 import difflib
 from collections.abc import Iterable, Iterator, Mapping
+from contextlib import contextmanager
 from typing import NamedTuple
 
 from lemmar.documents.splicing import EditError, Splice, rewritten
+from lemmar.documents.workbook import WorkbookError
+from lemmar.errors import LemmarError
 from lemmar.text import Decoded, Lines, decode, lines
 from lemmar.trees import File
 from lemmar.trees.overlay import OverlayTree, Walkable
@@ -48,7 +51,7 @@ class Changes:
     @property
     def tree(self) -> OverlayTree:
         """The tree as it would be."""
-        return OverlayTree(self.below, {file: data for file, data in self._after.items()})
+        return OverlayTree(self.below, self._after)
 
     def read(self, file: File) -> bytes:
         """The file's bytes, as they would be. Raises `EditError` where there is no such file."""
@@ -94,6 +97,14 @@ class Changes:
         step = Step(words, file, at.line if isinstance(at, EditError) else at)
         if step not in self.steps:
             self.steps.append(step)
+
+    @contextmanager
+    def or_step(self, words: str, file: File) -> Iterator[None]:
+        """Makes an edit of *file*; one that cannot be made is a step for a person: the *words* say what is to be done."""
+        try:
+            yield
+        except (EditError, WorkbookError, LemmarError) as error:
+            self.step(f"{words}: {error}", file, error if isinstance(error, EditError) else None)
 
     def __iter__(self) -> Iterator[Change]:
         """What becomes of each file that does not stay as it is, by name."""
@@ -157,7 +168,7 @@ def _lines(data: bytes | None) -> list[str] | None:
     """The lines of a file; None where it is no text."""
     if data is None or not data:
         return []
-    if data.startswith(b"PK\x03\x04") or data.startswith(b"bplist"):
+    if data.startswith((b"PK\x03\x04", b"bplist")):
         return None
     text = decode(data).text
     found = lines(text)

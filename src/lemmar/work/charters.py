@@ -9,7 +9,7 @@ from collections.abc import Iterator, Sequence
 from lemmar.documents import tomltext
 from lemmar.documents.nesting import nest_of
 from lemmar.documents.nodes import Member, Node
-from lemmar.documents.rows import inserted, removed, row_of
+from lemmar.documents.rows import inserted, place_for, removed, row_of
 from lemmar.documents.splicing import EditError, Splice, spliced
 
 _BARE = re.compile(r"[A-Za-z0-9_-]+")
@@ -60,7 +60,7 @@ class CharterText:
             self.make([Splice(member.node.start + 1, member.node.end - 1, _quoted(tag))])
             return
         row = row_of(self.text, nest_of(self.text, self.root, ".toml"), [(item.start, item.end) for item in items]).row
-        self.make(inserted(self.text, row, _quoted(tag), len(items) - 1))
+        self.make(inserted(self.text, row, _quoted(tag), place_for([item.text for item in items], tag, range(len(items)))))
 
     def take_from_list(self, tag: str, *path: str) -> None:
         """Takes *tag* out of the list at a path."""

@@ -62,7 +62,9 @@ def _row(place: ClaimPlace, laid: Laid) -> tuple[Row, list[_Item]]:
 
 def _split_row(sign: str, laid: Laid) -> tuple[Row, list[_Item]]:
     """The row that the locales of one text make, with a sign between them."""
-    whole = next((held for held in laid.held if sign.strip() in held.text and len(held.text.split(sign)) > 1), laid.held[0] if laid.held else None)
+    whole = next(
+        (held for held in laid.held if sign.strip() in held.text and len(held.text.split(sign)) > 1), laid.held[0] if laid.held else None
+    )
     if whole is None:
         raise EditError("no locale stands there, beside which another could be put")
     start = laid.text.find(whole.text, *whole.span)
@@ -106,7 +108,11 @@ def add(changes: Changes, place: ClaimPlace, tag: Tag, like: Tag | None = None) 
     if not made.sure:
         model = (wanted or pieces)[made.model].tag
         line = _line_of(changes, place, text)
-        changes.step(f"look at what stands beside {text!r}: it was made after {str(model)!r}, whose example does not explain the others", place.file, line)
+        changes.step(
+            f"look at what stands beside {text!r}: it was made after {str(model)!r}, whose example does not explain the others",
+            place.file,
+            line,
+        )
 
 
 def _alone(item: _Item, items: Sequence[_Item]) -> bool:
@@ -241,7 +247,10 @@ def add_link(changes: Changes, place: ClaimPlace, tag: Tag, chain: Sequence[Tag]
     piece = laid.text[start:end]
     examples = [Example(LanguageTag.parse(own), key) for key in links if (own := place.called(key)) is not None]
     spelling = place.speller.spelling
-    swaps = [(held.span[0] - start, held.span[1] - start, held.text, written_like(LanguageTag.parse(link), spelling, examples)) for held, link in zip(links[model], wanted, strict=True)]
+    swaps = [
+        (held.span[0] - start, held.span[1] - start, held.text, written_like(LanguageTag.parse(link), spelling, examples))
+        for held, link in zip(links[model], wanted, strict=True)
+    ]
     for first, last, was, now in reversed(swaps):
         piece = piece[:first] + piece[first:last].replace(was, now) + piece[last:]
     at = piece.find(model)
@@ -252,7 +261,7 @@ def add_link(changes: Changes, place: ClaimPlace, tag: Tag, chain: Sequence[Tag]
 
 
 def take_links_out(changes: Changes, place: ClaimPlace, tag: Tag, keep: bool = False) -> None:
-    """Takes the entry of the roster's locale *tag* (unless that is to be kept) out of a claim of chains; the links to it are for a person. Raises `EditError`."""
+    """Takes the entry of the roster's locale *tag*, unless it is to be kept, out of a claim of chains; links to it are for a person. Raises `EditError`."""
     laid = _laid(changes, place)
     links: dict[str | None, list[Held]] = {}
     for held in laid.held:
@@ -270,4 +279,8 @@ def take_links_out(changes: Changes, place: ClaimPlace, tag: Tag, keep: bool = F
             changes.put(place.file, before)
             raise EditError(f"the entry of {gone[0][1:]!r} cannot be taken out alone")
     for held in pointing:
-        changes.step(f"a chain leads to {held.text!r}, which would be no locale any more: take the link out", place.file, line_of(laid.text, held.span[0]))
+        changes.step(
+            f"a chain leads to {held.text!r}, which would be no locale any more: take the link out",
+            place.file,
+            line_of(laid.text, held.span[0]),
+        )

@@ -7,9 +7,9 @@ from collections import Counter
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from lemmar.documents.splicing import EditError
 from lemmar.errors import LemmarError, UsageError
-from lemmar.resolve.landings import landed
+from lemmar.findings import Finding
+from lemmar.resolve.landings import AGREE, landed
 from lemmar.resolve.world import Client, World
 from lemmar.tags import LanguageTag, Tag, TagError, direction, same_locale
 from lemmar.tags.naming import english_name, own_name, subtag_name
@@ -78,7 +78,10 @@ def enroll(monorepo: Monorepo, locale: Tag, trial: float | None = None, like: Ta
     charter = monorepo.read.charter
     if like is not None and like not in charter.locales:
         raise UsageError(f"the roster has no {like!r} after which another could be made; it has {listed(charter.locales)}")
-    other = next((tag for tag in charter.locales if tag != locale and LanguageTag.parse(tag).canonical() == LanguageTag.parse(locale).canonical()), None)
+    other = next(
+        (tag for tag in charter.locales if tag != locale and LanguageTag.parse(tag).canonical() == LanguageTag.parse(locale).canonical()),
+        None,
+    )
     if other is not None or locale in charter.roster.pseudo:
         raise UsageError(f"the roster has {locale!r} already, {f'as {other!r}' if other else 'as a test locale'}")
     before = monorepo.world
@@ -120,7 +123,11 @@ def _chain(world: World, locale: Tag) -> list[Tag] | None:
     charter, tag = world.charter, LanguageTag.parse(locale)
     default = list(charter.default_chain)
     links = [Tag(str(parent)) for parent in tag.parents()]
-    own = [link for link in charter.locales if link != locale and any(same_locale(LanguageTag.parse(link), LanguageTag.parse(parent)) for parent in links)]
+    own = [
+        link
+        for link in charter.locales
+        if link != locale and any(same_locale(LanguageTag.parse(link), LanguageTag.parse(parent)) for parent in links)
+    ]
     own = [link for link in own if link not in default]
     return [*own, *default] if own else None
 
@@ -131,16 +138,12 @@ def carry(monorepo: Monorepo, client: Client, locale: Tag, like: Tag | None = No
     if locale in _exempt(monorepo, client):
         return
     for place in monorepo.claims(client, *CARRYING):
-        try:
+        with changes.or_step(f"add {locale!r} to what {client.name} states as {place.entry.states} here", place.file):
             claims.add(changes, place, locale, like)
-        except (EditError, LemmarError) as error:
-            changes.step(f"add {locale!r} to what {client.name} states as {place.entry.states} here: {error}", place.file, error if isinstance(error, EditError) else None)
     chain = monorepo.read_now().charter.chains.get(locale)
     for place in monorepo.claims(client, "chain") if chain is not None else ():
-        try:
+        with changes.or_step(f"let {locale!r} fall back to {listed(chain or ())} here", place.file):
             claims.add_link(changes, place, locale, chain or ())
-        except (EditError, LemmarError) as error:
-            changes.step(f"let {locale!r} fall back to {listed(chain or ())} here: {error}", place.file, error if isinstance(error, EditError) else None)
     for catalog in monorepo.catalogs(client):
         name = f"{catalog.base}/{catalog.entry.files}"
         if name in done or catalog.entry.built or locale in catalog.entry.without:
@@ -157,23 +160,17 @@ def _exempt(monorepo: Monorepo, client: Client) -> frozenset[Tag]:
 def settle(monorepo: Monorepo, locale: Tag) -> World | None:
     """Lets the audience want what its requests now get, where that is the new locale; gives the world as it would be."""
     try:
-        after = monorepo.world_now()
+        after = monorepo.now().world
     except LemmarError as error:
         monorepo.changes.step(f"the charter would have a mistake: {error}", monorepo.charter_file)
         return None
     text = monorepo.charter()
-    changed = False
+    before = text.text
     for request, wanted in after.charter.audience.items():
-        if request == locale and wanted != locale:
+        if wanted != locale and (request == locale or (wanted != AGREE and _suits_better(request, locale, wanted))):
             text.replace_value(f'"{locale}"', "audience", request)
-            changed = True
-        elif wanted not in ("agree", locale) and _suits_better(request, locale, wanted):
-            text.replace_value(f'"{locale}"', "audience", request)
-            changed = True
-    if changed:
-        monorepo.keep(text)
-        return monorepo.world_now()
-    return after
+    monorepo.keep(text)
+    return after if text.text == before else monorepo.now().world
 
 
 def _suits_better(request: str, locale: Tag, wanted: str) -> bool:
@@ -193,7 +190,10 @@ def judged(monorepo: Monorepo, locale: Tag, was: Tag | None = None) -> tuple[Out
         return None, [Step(f"the audit could not be made: {error}")]
     steps = []
     told: Counter[str] = Counter()
+    by_hand = [step.file for step in monorepo.changes.steps if step.file is not None]
     for finding in result.new:
+        if finding.rule in _OF_STEPS and finding.subject.locale == locale and any(_lies_in(monorepo, finding, file) for file in by_hand):
+            continue  # what a step that is named already would bring
         told[finding.rule] += 1
         if told[finding.rule] <= _TOLD:
             place = finding.place
@@ -203,6 +203,15 @@ def judged(monorepo: Monorepo, locale: Tag, was: Tag | None = None) -> tuple[Out
     if more:
         steps.append(Step(f"see to {joined(more)}; 'lemmar audit' lists them once this is written"))
     return result, steps
+
+
+#: What is wrong in a client so long as a place of it is not edited.
+_OF_STEPS = frozenset({"roster.absent", "roster.hollow", "roster.split", "catalog.absent", "chain.dead-end"})
+
+
+def _lies_in(monorepo: Monorepo, finding: Finding, file: File) -> bool:
+    roots = [client.root for client in monorepo.world.clients if client.name in finding.subject.clients]
+    return any(root == "." or file.startswith(f"{root}/") for root in roots)
 
 
 #: So many findings of one rule are steps of their own.

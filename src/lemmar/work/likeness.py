@@ -9,6 +9,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Sequence
 from functools import lru_cache
+from itertools import pairwise
 from typing import NamedTuple
 
 from lemmar.expressions import expression
@@ -137,6 +138,7 @@ class _Occurrence(NamedTuple):
     ways: tuple[Way, ...]
 
 
+@lru_cache(maxsize=4096)
 def _pattern(form: str) -> re.Pattern[str]:
     if form[:1].isupper() and not form.isupper():
         before, after = r"(?<![A-Z])", r"(?![a-z0-9])"
@@ -150,19 +152,25 @@ def _pattern(form: str) -> re.Pattern[str]:
 
 def _occurrences(piece: str, old: LanguageTag, spelling: str, names: bool = True) -> list[_Occurrence]:
     """Where *piece* writes *old*, in whatever ways, by *names* or by its tag only; of places that overlap the longer."""
-    forms: dict[str, list[Way]] = {}
-    for way in (*ways(spelling), *_BESIDE) if names else (way for way in ways(spelling) if "name" not in way.name):
-        form = way.write(old)
-        if form:
-            forms.setdefault(form, []).append(way)
     found: list[_Occurrence] = []
-    for form in sorted(forms, key=len, reverse=True):
+    for form, those in _forms(old, spelling, names):
         if form not in piece:
             continue
         for match in _pattern(form).finditer(piece):
             if all(match.end() <= each.start or each.end <= match.start() for each in found):
-                found.append(_Occurrence(match.start(), match.end(), tuple(forms[form])))
+                found.append(_Occurrence(match.start(), match.end(), those))
     return sorted(found)
+
+
+@lru_cache(maxsize=1024)
+def _forms(tag: LanguageTag, spelling: str, names: bool) -> tuple[tuple[str, tuple[Way, ...]], ...]:
+    """Every way in which *tag* may be written, the longest text first, each with the ways that write it so."""
+    forms: dict[str, list[Way]] = {}
+    for way in (*ways(spelling), *_BESIDE) if names else (way for way in ways(spelling) if "name" not in way.name):
+        form = way.write(tag)
+        if form:
+            forms.setdefault(form, []).append(way)
+    return tuple((form, tuple(forms[form])) for form in sorted(forms, key=len, reverse=True))
 
 
 def restated(piece: str, old: LanguageTag, new: LanguageTag, spelling: str, others: Sequence[Example] = (), names: bool = True) -> str:
@@ -232,10 +240,12 @@ def composed(pieces: Sequence[Example], new: LanguageTag, spelling: str) -> Comp
     """
     numbers = _counted(pieces)
     ranked: list[tuple[tuple[bool, float, float, bool, int], int]] = []
-    for place, model in enumerate(pieces):
-        others = [other for number, other in enumerate(pieces) if number != place]
+    few = _few(len(pieces))
+    for place in _candidates(pieces, new):
+        model = pieces[place]
+        others = [pieces[number] for number in few if number != place]
         explained = {
-            number: _same(restated(model.text, model.tag, other.tag, spelling, pieces), other.text, numbers is not None)
+            number: _same(restated(model.text, model.tag, other.tag, spelling, others), other.text, numbers is not None)
             for number, other in enumerate(others)
         }
         alike = [explained[number] for number, other in enumerate(others) if _shape(other.tag) == _shape(new)]
@@ -244,12 +254,27 @@ def composed(pieces: Sequence[Example], new: LanguageTag, spelling: str) -> Comp
         ranked.append((rank, place))
     (holds, share, of_all, same_shape, _), place = max(ranked)
     model = pieces[place]
-    text = restated(model.text, model.tag, new, spelling, pieces)
+    text = restated(model.text, model.tag, new, spelling, [pieces[number] for number in few])
     if numbers is not None:
         text = _NUMBER.sub(str(numbers[-1] + 1), text, count=1)
     plain = model.text.strip("\"'` ") in {way.write(model.tag) for way in ways(spelling)}
     explains = max(share, of_all) >= _ENOUGH and (same_shape or share > 0 or not _MAKES_LOCALE.search(model.text))
     return Composed(text, place, holds and (plain or explains))
+
+
+#: So many pieces are held against one another, and as many may be the model: in lists of hundreds each of them shows the habit.
+_MOST = 12
+
+
+def _few(number: int) -> list[int]:
+    """Numbers below *number*, `_MOST` at the most, evenly spread, the last among them."""
+    return list(range(number)) if number <= _MOST else sorted({round(at * (number - 1) / (_MOST - 1)) for at in range(_MOST)})
+
+
+def _candidates(pieces: Sequence[Example], new: LanguageTag) -> list[int]:
+    """The pieces after which one for *new* may be made: the last ones, and the last of its own shape."""
+    alike = [number for number, piece in enumerate(pieces) if _shape(piece.tag) == _shape(new)]
+    return sorted({*range(len(pieces))[-_MOST:], *alike[-_MOST:]})
 
 
 def _share(explained: Sequence[bool]) -> float:
@@ -275,4 +300,4 @@ def _counted(pieces: Sequence[Example]) -> list[int] | None:
     if len(pieces) < 2 or any(len(numbers) != 1 for numbers in found):
         return None
     numbers = [int(each[0]) for each in found]
-    return numbers if all(after == before + 1 for before, after in zip(numbers, numbers[1:], strict=False)) else None
+    return numbers if all(after == before + 1 for before, after in pairwise(numbers)) else None

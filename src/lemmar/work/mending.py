@@ -67,14 +67,14 @@ def mend(monorepo: Monorepo, rules: Sequence[str] = ()) -> Mended:
         LemmarError: the audit could not be made.
     """
     wanted = _wanted(rules)
-    before, _ = monorepo.verdicts()
+    before = monorepo.before.verdict
     bench = Bench(monorepo)
-    found = [finding for finding in (before.findings if before is not None else ()) if finding.waiver is None]
+    found = [finding for finding in before.findings if finding.waiver is None]
     for rule in (name for name in REPAIRS if name in wanted):
         for finding in found:
             if finding.rule == rule:
                 attempt(bench, finding)
-    _, after = monorepo.verdicts()
+    after = monorepo.now().verdict
     known = {finding.fingerprint for finding in found}
     old = Counter(finding.rule for finding in found)
     now = Counter(finding.rule for finding in after.findings if finding.waiver is None)
@@ -158,7 +158,7 @@ def _renamed(bench: Bench, client: Client, file: File, old: str, new: str) -> No
         if not those:
             continue
         if catalog_place.by_file and those[0].column.label is None:
-            to = path_of(bench.changes, catalog_place, file, those[0].tag, new)
+            to = path_of(catalog_place, file, those[0].tag, new)
             if to != file and not bench.changes.is_file(to):
                 bench.changes.move(file, to)
         elif any(catalog.column.label == old for catalog in those):
@@ -170,7 +170,11 @@ def _renamed(bench: Bench, client: Client, file: File, old: str, new: str) -> No
 def _mark(bench: Bench, finding: Finding) -> None:
     """The mark inside of a file says what its name says, written as the other files write theirs."""
     client, catalog = bench.catalog(finding)
-    others = [Example(LanguageTag.parse(each.tag), each.column.mark) for each in client.catalogs if each.order == catalog.order and each.column.mark]
+    others = [
+        Example(LanguageTag.parse(each.tag), each.column.mark)
+        for each in client.catalogs
+        if each.order == catalog.order and each.column.mark
+    ]
     wanted = written_like(LanguageTag.parse(catalog.tag), "auto", [each for each in others if each.text != catalog.column.mark])
     if catalog.column.label is not None and catalog.column.label == catalog.column.mark:
         relabelled(bench.changes, catalog.file, catalog, catalog.column.label, wanted)

@@ -4,18 +4,19 @@ from __future__ import annotations
 
 import posixpath
 from collections.abc import Iterator
+from functools import cached_property
 from typing import NamedTuple
 
 from msgspec.structs import replace
 
-from lemmar.auditing import audit, world_of_charter
+from lemmar.auditing import Seen, seen
 from lemmar.charter import CatalogEntry, ClientEntry
 from lemmar.charter.reading import ReadCharter, parsed
 from lemmar.charterfile import CharterFile, Included
 from lemmar.documents.splicing import EditError
-from lemmar.errors import LemmarError
 from lemmar.findings import Finding, Verdict
 from lemmar.inventory.gathering import base_of, speller_of
+from lemmar.inventory.readings import Readings
 from lemmar.resolve.world import Client, World
 from lemmar.rules import all_rules
 from lemmar.tags import Tag
@@ -35,8 +36,19 @@ class Monorepo:
         self.tree = tree
         self.day = day
         self.read = parsed(file, tuple(all_rules()))
-        self.world: World = world_of_charter(self.read, tree)
         self.changes = Changes(tree)
+        self._readings = Readings()
+        self._now: tuple[dict[File, bytes | None], Seen] | None = None
+
+    @cached_property
+    def before(self) -> Seen:
+        """The world and the verdict as they are: findings are at the beginning of their files. Raises `UsageError`, `IncompleteError`."""
+        return seen(self.read, self.tree, self.day, self._readings, is_placed=False)
+
+    @property
+    def world(self) -> World:
+        """The world as it is."""
+        return self.before.world
 
     @property
     def charter_file(self) -> File:
@@ -80,7 +92,7 @@ class Monorepo:
         spelling = client.traits["spelling"].value if owner is not None else "auto"
         speller = speller_of(self.read.charter, entry, owner, spelling)
         held = tuple(catalog for catalog in client.catalogs if catalog.order == number)
-        return CatalogPlace(entry, base, speller, held, client.source, client.roster)
+        return CatalogPlace(self.tree, entry, base, speller, held, client.source, client.roster)
 
     def _entry(self, client: Client) -> ClientEntry:
         return next(entry for entry in self.read.charter.client if entry.name == client.name)
@@ -92,17 +104,12 @@ class Monorepo:
         included = tuple(Included(each.name, self.changes.read(File(each.name))) for each in self.file.included)
         return parsed(self.file._replace(data=self.changes.read(self.charter_file), included=included), tuple(all_rules()))
 
-    def world_now(self) -> World:
-        """The world as it would be. Raises `CharterError`."""
-        return world_of_charter(self.read_now(), self.changes.tree)
-
-    def verdicts(self) -> tuple[Verdict | None, Verdict]:
-        """The verdict on what is there (None where there is nothing to audit), and on what would be. Raises `LemmarError`."""
-        try:
-            before = audit(self.read, self.tree, self.day)
-        except LemmarError:
-            before = None
-        return before, audit(self.read_now(), self.changes.tree, self.day)
+    def now(self) -> Seen:
+        """The world and the verdict as they would be. Raises `CharterError`, `UsageError`, `IncompleteError`."""
+        written = dict(self.changes.written)
+        if self._now is None or self._now[0] != written:
+            self._now = written, seen(self.read_now(), self.changes.tree, self.day, self._readings)
+        return self._now[1]
 
 
 class Outcome(NamedTuple):
@@ -126,7 +133,7 @@ def outcome(monorepo: Monorepo, locale: Tag, was: Tag | None = None) -> Outcome:
     Raises:
         LemmarError: it could not be made.
     """
-    before, after = monorepo.verdicts()
+    before, after = monorepo.before.verdict, monorepo.now().verdict
 
     def name(finding: Finding) -> object:
         if was is None:
@@ -134,7 +141,7 @@ def outcome(monorepo: Monorepo, locale: Tag, was: Tag | None = None) -> Outcome:
         subject = finding.subject
         return finding.rule, replace(subject, locale=locale if subject.locale == was else subject.locale)
 
-    known = {name(finding) for finding in before.findings} if before is not None else set()
+    known = {name(finding) for finding in before.findings}
     now = {name(finding) for finding in after.findings}
     new = [finding for finding in after.findings if name(finding) not in known and finding.waiver is None]
     purpose = [finding for finding in new if finding.rule in _PURPOSE and finding.subject.locale == locale]

@@ -9,7 +9,6 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from lemmar.documents.splicing import EditError
-from lemmar.documents.workbook import WorkbookError
 from lemmar.errors import UsageError
 from lemmar.expressions import expression
 from lemmar.formats import FormPlace, Model, NewEntry, Where, marked
@@ -77,15 +76,13 @@ def _make(monorepo: Monorepo, client: Client, place: CatalogPlace, tag: Tag) -> 
         others = [catalog for catalog in place.catalogs if catalog.part == part and catalog.tag != place.source]
         for source in own[:1]:
             with_file = all(source.file != other.file for other in others)
-            try:
+            with monorepo.changes.or_step(f"make {tag!r} of it by hand", source.file):
                 if place.by_file and with_file:
                     _copy(monorepo, client, place, source, tag)
                 elif place.by_file:
                     _fill_new(monorepo, client, place, source, others[0], tag)
                 else:
                     _fill_column(monorepo, client, place, source, tag)
-            except (EditError, WorkbookError) as error:
-                monorepo.changes.step(f"{tag!r} cannot be made of it: {error}", source.file, error if isinstance(error, EditError) else None)
 
 
 def _syntax(monorepo: Monorepo, client: Client, catalog: Catalog) -> Syntax:
@@ -110,7 +107,7 @@ def _copy(monorepo: Monorepo, client: Client, place: CatalogPlace, source: Catal
     made = source.form.retexted(data, source.options, lambda _label, _key, text: change(text))
     decoded = decode(made, source.options.encoding or source.form.encoding(made))
     old, new = LanguageTag.parse(place.roster(source.tag)), LanguageTag.parse(tag)
-    file = path_of(changes, place, source.file, tag)
+    file = path_of(place, source.file, tag)
     changes.put(file, made)
     splices = marked(decoded.text, source.form.marks, lambda mark: restated(mark, old, new, place.speller.spelling, names=False))
     if source.column.label is not None and source.form.edits is not None and source.form.edits.rename is not None:
@@ -121,7 +118,7 @@ def _copy(monorepo: Monorepo, client: Client, place: CatalogPlace, source: Catal
 def _fill_new(monorepo: Monorepo, client: Client, place: CatalogPlace, source: Catalog, model: Catalog, tag: Tag) -> None:
     """A file as those of translations are, with the source's texts in disguise."""
     changes = monorepo.changes
-    file = path_of(changes, place, model.file, tag)
+    file = path_of(place, model.file, tag)
     if model.form.edits is None:
         raise EditError(f"{model.form.name} files are not made")
     old, new = LanguageTag.parse(place.roster(model.tag)), LanguageTag.parse(tag)
@@ -174,8 +171,10 @@ def _fill(monorepo: Monorepo, client: Client, source: Catalog, file: File, model
     every = {key: NewEntry(key, text, source=column.texts[column.keys.places[key]]) for key, text in texts.items()}
     for key, forms in several.items():
         if key not in formed_there:
-            made = {form_name: change(text) or text for form_name, text in forms.items()}
-            every[key] = NewEntry(key, made.get("other", next(reversed(made.values()))), made, source=column.texts[column.keys.places[key]])
+            changed = {name: change(text) or text for name, text in forms.items()}
+            every[key] = NewEntry(
+                key, changed.get("other", next(reversed(changed.values()))), changed, source=column.texts[column.keys.places[key]]
+            )
     data = form.with_entries(data, where, [new for key, new in every.items() if key in held])
     new = [new for key, new in every.items() if key not in held]
     data = form.added(data, where, new) if new else data
@@ -214,7 +213,9 @@ _Groups = list[list[tuple[int, int]]]
 
 
 def _mirrored(text: str, groups: _Groups) -> str:
-    return _written(text, {span: _WORD.sub(lambda match: f"\u202e{match.group()}\u202c", text[slice(*span)]) for spans in groups for span in spans})
+    return _written(
+        text, {span: _WORD.sub(lambda match: f"\u202e{match.group()}\u202c", text[slice(*span)]) for spans in groups for span in spans}
+    )
 
 
 def _accented(text: str, groups: _Groups) -> str:

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from lemmar.documents.splicing import EditError
-from lemmar.errors import LemmarError, UsageError
+from lemmar.errors import UsageError
 from lemmar.resolve.runtimes import land
 from lemmar.resolve.world import Client
 from lemmar.tags import LanguageTag, Tag, same_locale
@@ -38,10 +37,8 @@ def retag(monorepo: Monorepo, old: Tag, new: Tag) -> Enrolment:
     done: set[str] = set()
     for client in monorepo.world.clients:
         for place in monorepo.claims(client, "supported", "offered", "routed", "default", "source", "chain", "mirrored"):
-            try:
+            with changes.or_step(f"call {old!r} {new!r} in what {client.name} states as {place.entry.states} here", place.file):
                 claims.rename(changes, place, old, new)
-            except (EditError, LemmarError) as error:
-                changes.step(f"call {old!r} {new!r} in what {client.name} states as {place.entry.states} here: {error}", place.file, error if isinstance(error, EditError) else None)
         for catalog in monorepo.catalogs(client):
             pattern = f"{catalog.base}/{catalog.entry.files}"
             if pattern not in done and not catalog.entry.built:
@@ -52,7 +49,9 @@ def retag(monorepo: Monorepo, old: Tag, new: Tag) -> Enrolment:
     lost = [each for each in stored if not _keeps(each.after, new)]
     if lost:
         names = listed([each.client for each in lost])
-        changes.step(f"users who have chosen {old!r} before would get {lost[0].after!r} in {names}: let a chain of theirs send {old!r} to {new!r}")
+        changes.step(
+            f"users who have chosen {old!r} before would get {lost[0].after!r} in {names}: let a chain of theirs send {old!r} to {new!r}"
+        )
     result, steps = judged(monorepo, new, old) if after is not None else (None, [])
     return Enrolment(new, (), stored, (), (*changes.steps, *steps), result)
 

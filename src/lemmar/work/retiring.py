@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from lemmar.documents.splicing import EditError
 from lemmar.errors import LemmarError, UsageError
 from lemmar.resolve.runtimes import land
 from lemmar.resolve.world import Client
@@ -25,14 +24,16 @@ def retire(monorepo: Monorepo, locale: Tag, drop_files: bool = False) -> Enrolme
     if locale not in charter.locales:
         raise UsageError(f"the roster has no {locale!r}; it has {listed(charter.locales, 40)}")
     if locale in (charter.source, charter.default):
-        raise UsageError(f"{locale!r} is the {'source' if locale == charter.source else 'default'}; without it users would have nothing to fall back to")
+        raise UsageError(
+            f"{locale!r} is the {'source' if locale == charter.source else 'default'}; without it users would have nothing to fall back to"
+        )
     _leave(monorepo, locale)
     done: set[str] = set()
     for client in monorepo.world.clients:
         _let_go(monorepo, client, locale, drop_files, done)
     after = None
     try:
-        after = monorepo.world_now()
+        after = monorepo.now().world
     except LemmarError as error:
         monorepo.changes.step(f"the charter would have a mistake: {error}", monorepo.charter_file)
     result, steps = judged(monorepo, locale) if after is not None else (None, [])
@@ -43,7 +44,13 @@ def retire(monorepo: Monorepo, locale: Tag, drop_files: bool = False) -> Enrolme
         by_files = [client.name for client in after.clients if locale in map(client.roster, client.supported)] if after is not None else []
         if by_files:
             words = f"{joined(by_files)} take what they support from their files: they carry {locale!r} so long as its catalogs stay; --drop-files deletes them"
-            steps.append(Step(words if len(by_files) > 1 else words.replace(" take ", " takes ").replace("their files: they carry", "its files: it carries")))
+            steps.append(
+                Step(
+                    words
+                    if len(by_files) > 1
+                    else words.replace(" take ", " takes ").replace("their files: they carry", "its files: it carries")
+                )
+            )
     lands = tuple(moved(monorepo.world, after, locale)) if after is not None else ()
     return Enrolment(locale, (), lands, (), (*monorepo.changes.steps, *steps), result)
 
@@ -88,15 +95,11 @@ def _sends_users(client: Client, locale: Tag) -> bool:
 def _let_go(monorepo: Monorepo, client: Client, locale: Tag, drop_files: bool, done: set[str]) -> None:
     changes = monorepo.changes
     for place in monorepo.claims(client, *CARRYING):
-        try:
+        with changes.or_step(f"take {locale!r} out of what {client.name} states as {place.entry.states} here", place.file):
             claims.take_out(changes, place, locale)
-        except (EditError, LemmarError) as error:
-            changes.step(f"take {locale!r} out of what {client.name} states as {place.entry.states} here: {error}", place.file, error if isinstance(error, EditError) else None)
     for place in monorepo.claims(client, "chain"):
-        try:
+        with changes.or_step(f"take {locale!r} out of the chains of {client.name} here", place.file):
             claims.take_links_out(changes, place, locale, keep=_sends_users(client, locale))
-        except (EditError, LemmarError) as error:
-            changes.step(f"take {locale!r} out of the chains of {client.name} here: {error}", place.file, error if isinstance(error, EditError) else None)
     for catalog in monorepo.catalogs(client) if drop_files else ():
         name = f"{catalog.base}/{catalog.entry.files}"
         if name not in done and not catalog.entry.built:

@@ -78,7 +78,10 @@ def _weather_eye() -> Files:
         language, _, rest = tag.partition("-")
         kind = "scriptCode" if len(rest) == 4 else "countryCode"
         rows.append(f"  Locale.fromSubtags(languageCode: '{language}', {kind}: '{rest}')," if rest else f"  Locale('{language}'),")
-    yield f"{root}/lib/tongues.dart", "/// The languages that the app is built for.\nconst appTongues = [\n" + "\n".join(rows) + "\n];\n\nconst mirrorsLayout = true;\n"
+    yield (
+        f"{root}/lib/tongues.dart",
+        "/// The languages that the app is built for.\nconst appTongues = [\n" + "\n".join(rows) + "\n];\n\nconst mirrorsLayout = true;\n",
+    )
     for locale in LOCALES:
         messages: dict[str, object] = {"@@locale": locale.replace("-", "_")}
         for phrase, text in texts(locale, "hut", lambda name, _number: f"{{{name}}}", overlay=True):

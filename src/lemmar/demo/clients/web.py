@@ -47,7 +47,10 @@ def _map_portal() -> Files:
     """Units with source and target; the build manifest names the source locale, and a file for each of the others."""
     root = "clients/map-portal"
     others = [tag for tag in LOCALES if tag != "en"]
-    build = {"project": "map-portal", "languages": {"source": "en", "mirrored": True, "built": {tag: f"src/words/messages.{tag}.xlf" for tag in others}}}
+    build = {
+        "project": "map-portal",
+        "languages": {"source": "en", "mirrored": True, "built": {tag: f"src/words/messages.{tag}.xlf" for tag in others}},
+    }
     yield f"{root}/build.json", json.dumps(build, indent=2) + "\n"
     for locale in LOCALES:
         name = "messages.xlf" if locale == "en" else f"messages.{locale}.xlf"
