@@ -67,7 +67,11 @@ def _headed(text: str, at: int, node: Node) -> Nest:
     inner = _toml(text, node)
     line = text.rfind("\n", 0, at) + 1
     start = line + len(text[line:at]) - len(text[line:at].lstrip()) if text[line:at].lstrip().startswith("[") else at
-    return Nest(start, max(inner.end, node.end), lambda: [inner], "member")
+    end = max(inner.end, node.end)
+    if start < at:  # a header of its own, whose line is part of it
+        ended = text.find("]", at)
+        end = max(end, len(text) if ended < 0 else ended + (2 if text.startswith("]]", ended) else 1))
+    return Nest(start, end, lambda: [inner], "member")
 
 
 def _is_header(text: str, at: int) -> bool:

@@ -92,11 +92,13 @@ class SourceFile:
         exported = [self.value(syntax) for syntax in self.exported()]
         if exported:
             return [node for node in exported if node.kind in ("map", "computed")]
-        maps = [node for found in self.declarations() if (node := self.value(found.value)).kind == "map" and node.members]
+        declared = [node for found in self.declarations() if (node := self.value(found.value)).kind == "map"]
+        maps = [node for node in declared if node.members]
         if maps:
             return outermost(maps)
         given = [self.value(argument) for call in self.calls() for _, argument in call.arguments]
-        return outermost([node for node in given if node.kind == "map" and node.members])
+        found = outermost([node for node in given if node.kind == "map" and node.members])
+        return found or (declared if len(declared) == 1 else [])  # one that has no texts yet
 
     # ------------------------------------------------------------------------------------------------------- what all share
 

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
 from lemmar.documents.nodes import UNNAMED, Member, Node
+from lemmar.documents.quoting import quoted
 from lemmar.languages._literals import computed, joined, list_node, map_node, member, source_of, split_text, text_node, walk
 from lemmar.languages._parsing import ProgrammingLanguage
 from lemmar.languages._sourcefile import LOCALE_MAKERS, Call, Declaration, SourceFile
@@ -138,7 +139,12 @@ class _File(SourceFile):
         return map_node(node, members)
 
 
+def _quoted(text: str) -> str:
+    """A literal; Python has no pairs of surrogates (language reference, section 2.4.1)."""
+    return quoted(text, code=lambda sign: f"\\u{ord(sign):04x}" if ord(sign) < 0x10000 else f"\\U{ord(sign):08x}")
+
+
 LANGUAGES = (
-    ProgrammingLanguage((".py",), "tree_sitter_python", _File, catalogs=True),
+    ProgrammingLanguage((".py",), "tree_sitter_python", _File, catalogs=True, quoted=_quoted),
     ProgrammingLanguage((".pyi",), "tree_sitter_python", _File),
 )

@@ -2,19 +2,28 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Iterator, Sequence
 from contextlib import suppress
 from typing import NamedTuple
 
+from lemmar import languages
 from lemmar.charter import ClaimEntry
 from lemmar.documents.rows import Place, Row, inserted, place_for, removed, row_of
 from lemmar.documents.splicing import EditError, Splice
+from lemmar.documents.structured import suffix_of
+from lemmar.expressions import expression
 from lemmar.inventory.locales import Speller
 from lemmar.selectors import Held, Laid, Value
+from lemmar.survey.aside import is_packed
 from lemmar.tags import LanguageTag, Tag, same_locale
+from lemmar.text import decode
 from lemmar.trees import File
+from lemmar.work import companions
 from lemmar.work.changes import Changes, line_of
 from lemmar.work.likeness import Example, composed, restated, written_like
+
+_FLAG = expression("[\U0001f1e6-\U0001f1ff]{2}")
 
 
 class ClaimPlace(NamedTuple):
@@ -47,7 +56,10 @@ def _laid(changes: Changes, place: ClaimPlace) -> Laid:
     selector = place.entry.selector
     if selector.lay is None:
         raise EditError("this claim has no place of its own")
-    return selector.lay(changes.read(place.file), place.entry.pick())
+    data = changes.read(place.file)
+    if languages.load(suffix_of(place.file)) is not None and is_packed(data):
+        raise EditError("a build has made the file; edit what it is made from")
+    return selector.lay(data, place.entry.pick())
 
 
 def _row(place: ClaimPlace, laid: Laid) -> tuple[Row, list[_Item]]:
@@ -104,15 +116,35 @@ def add(changes: Changes, place: ClaimPlace, tag: Tag, like: Tag | None = None) 
         after = max(item.number for item in items)
     if place.entry.take == "cases" and after == len(row.items) - 1 and len(row.items) > len({item.number for item in items}):
         after = max(item.number for item in items)
-    _made(changes, place, laid, inserted(laid.text, row, made.text, after), text)
+    try:
+        _made(changes, place, laid, inserted(laid.text, row, made.text, after), text)
+    except EditError:
+        if _in_quotes(made.text, text, laid.text) == made.text:
+            raise
+        _made(changes, place, laid, inserted(laid.text, row, _in_quotes(made.text, text, laid.text), after), text)
+    model = (wanted or pieces)[made.model]
+    if languages.load(suffix_of(place.file)) is not None:
+        now = changes.read(place.file)
+        decoded = decode(now)
+        splices, missing = companions.added(decoded.text, pieces, model, LanguageTag.parse(new), spelling)
+        changes.edit(place.file, splices, decoded)
+        for name in missing:
+            changes.step(f"bring {name!r} into the file, as its neighbours are", place.file, _line_of(changes, place, text))
+    if _FLAG.search(made.text) and not LanguageTag.parse(new).region:
+        changes.step(f"look at the flag beside {text!r}: a language has none", place.file, _line_of(changes, place, text))
     if not made.sure:
-        model = (wanted or pieces)[made.model].tag
         line = _line_of(changes, place, text)
         changes.step(
-            f"look at what stands beside {text!r}: it was made after {str(model)!r}, whose example does not explain the others",
+            f"look at what stands beside {text!r}: it was made after {str(model.tag)!r}, whose example does not explain the others",
             place.file,
             line,
         )
+
+
+def _in_quotes(piece: str, text: str, whole: str) -> str:
+    """*piece* with the name that it begins with in quotes: one such as ``zh-Hans`` cannot stand without, where ``de`` can."""
+    quote = max("\"'", key=lambda sign: whole.count(sign))
+    return re.sub(rf"\A{re.escape(text)}(?=\s*[:=])", f"{quote}{text}{quote}", piece)
 
 
 def _alone(item: _Item, items: Sequence[_Item]) -> bool:
@@ -159,6 +191,12 @@ def take_out(changes: Changes, place: ClaimPlace, tag: Tag) -> None:
     if any(not all(place.called(other.text) == tag for other in items if other.number == item.number) for item in gone):
         raise EditError(f"{gone[0].text!r} stands in one item with other locales")
     _made(changes, place, laid, removed(laid.text, row, [item.number for item in gone]), *(f"\0{item.text}" for item in gone))
+    if languages.load(suffix_of(place.file)) is not None:
+        for item in gone:
+            own = place.tag(item.text)
+            decoded = decode(changes.read(place.file))
+            if own is not None:
+                changes.edit(place.file, companions.gone(decoded.text, item.piece, LanguageTag.parse(own), place.speller.spelling), decoded)
 
 
 def rename(changes: Changes, place: ClaimPlace, old: Tag, new: Tag) -> None:

@@ -239,26 +239,29 @@ def composed(pieces: Sequence[Example], new: LanguageTag, spelling: str) -> Comp
         ValueError: there is no piece.
     """
     numbers = _counted(pieces)
-    ranked: list[tuple[tuple[bool, float, float, bool, int], int]] = []
+    ranked: list[tuple[tuple[bool, float, float, float, bool, int], int]] = []
     few = _few(len(pieces))
+    alike = [piece for piece in pieces if _shape(piece.tag) == _shape(new)]
     for place in _candidates(pieces, new):
         model = pieces[place]
         others = [pieces[number] for number in few if number != place]
-        explained = {
-            number: _same(restated(model.text, model.tag, other.tag, spelling, others), other.text, numbers is not None)
-            for number, other in enumerate(others)
-        }
-        alike = [explained[number] for number, other in enumerate(others) if _shape(other.tag) == _shape(new)]
+        explained = [
+            _same(restated(model.text, model.tag, other.tag, spelling, others), other.text, numbers is not None) for other in others
+        ]
+        of_all = _share(explained)
+        of_alike = [known for known, other in zip(explained, others, strict=True) if _shape(other.tag) == _shape(new)]
+        frame = _share([_frame(piece.text) == _frame(model.text) for piece in alike])
         holds = bool(_occurrences(model.text, model.tag, spelling))
-        rank = (holds, _share(alike), _share(list(explained.values())), _shape(model.tag) == _shape(new), place)
+        rank = (holds, frame, _share(of_alike) if of_alike else of_all, of_all, _shape(model.tag) == _shape(new), place)
         ranked.append((rank, place))
-    (holds, share, of_all, same_shape, _), place = max(ranked)
+    (holds, frame, share, of_all, same_shape, _), place = max(ranked)
     model = pieces[place]
     text = restated(model.text, model.tag, new, spelling, [pieces[number] for number in few])
     if numbers is not None:
         text = _NUMBER.sub(str(numbers[-1] + 1), text, count=1)
     plain = model.text.strip("\"'` ") in {way.write(model.tag) for way in ways(spelling)}
-    explains = max(share, of_all) >= _ENOUGH and (same_shape or share > 0 or not _MAKES_LOCALE.search(model.text))
+    framed = bool(alike) and frame >= _ENOUGH
+    explains = max(share, of_all) >= _ENOUGH and (same_shape or framed or not _MAKES_LOCALE.search(model.text))
     return Composed(text, place, holds and (plain or explains))
 
 
@@ -284,6 +287,14 @@ def _share(explained: Sequence[bool]) -> float:
 #: The share of other pieces that one must explain so that a new one made after it is beyond doubt; it counts where there are no others.
 _ENOUGH = 0.5
 _MAKES_LOCALE = expression(r"[Ll]ocale|Culture|Language")
+
+
+_QUOTED = expression(r"\"[^\"\n]*\"|'[^'\n]*'|`[^`]*`|>[^<]*<|[0-9]+")
+
+
+def _frame(piece: str) -> str:
+    """A piece without what stands in its quotes: what is alike in all pieces of one make."""
+    return _QUOTED.sub("\0", piece)
 
 
 def _shape(tag: LanguageTag) -> tuple[bool, bool]:
