@@ -23,6 +23,11 @@ _ROWS = (
     "collection_literal",
     "array_creation_expression",
     "list_literal",
+    "object",
+    "dictionary",
+    "hash",
+    "table_constructor",
+    "map_literal",
 )
 _OPENING, _CLOSING = ("[", "(", "{"), ("]", ")", "}")
 
@@ -40,7 +45,10 @@ def _nest(file: SourceFile, node: Syntax, at: Callable[[int], int]) -> Nest:
     brackets = [child for child in node.children if child.type in (*_OPENING, *_CLOSING)]
     inside = (at(brackets[0].end_byte), at(brackets[-1].start_byte)) if len(brackets) > 1 else None
     sign = "," if comma or is_row else ""
-    return Nest(at(node.start_byte), at(node.end_byte), lambda: _pieces(file, node, at, comma), node.type, sign, is_row, inside)
+    end = node.start_byte + len(
+        file.source[node.start_byte - file.start : node.end_byte - file.start].rstrip()
+    )  # some end on the next line
+    return Nest(at(node.start_byte), at(end), lambda: _pieces(file, node, at, comma), node.type, sign, is_row, inside)
 
 
 def _pieces(file: SourceFile, node: Syntax, at: Callable[[int], int], comma: bool) -> Sequence[Nest]:

@@ -100,7 +100,8 @@ class _File(SourceFile):
     def read_set_or_map_literal(self, node: Syntax, depth: int) -> Node:
         pairs = [child for child in node.named_children if child.type in ("pair", "spread_element")]
         if not pairs:
-            return list_node(node, self.items(node, depth))
+            items = list(self.items(node, depth))
+            return list_node(node, items) if items else map_node(node, ())  # ``{}`` is a map
         members: list[Member] = []
         for child in pairs:
             if child.type == "pair":

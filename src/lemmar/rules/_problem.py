@@ -68,4 +68,4 @@ class Rule(Struct, frozen=True):
     @property
     def is_mended(self) -> bool:
         """Whether `lemmar mend` mends what the rule reports, as its manual then says."""
-        return "`lemmar mend`" in self.manual
+        return "`lemmar mend`" in " ".join(self.manual.split())

@@ -21,7 +21,7 @@ from lemmar.text import decode
 from lemmar.trees import File
 from lemmar.work import companions
 from lemmar.work.changes import Changes, line_of
-from lemmar.work.likeness import Example, composed, restated, written_like
+from lemmar.work.likeness import Example, composed, frame, restated, shape, written_like
 
 _FLAG = expression("[\U0001f1e6-\U0001f1ff]{2}")
 
@@ -234,13 +234,22 @@ def _renamings(
     spelling, now = place.speller.spelling, LanguageTag.parse(target)
     mine = [(item, own) for item, own in known if place.roster(own) == old and _alone(item, [each for each, _ in known])]
     others = [Example(LanguageTag.parse(own), item.piece) for item, own in known if place.roster(own) != old]
+    anew = [Splice(*row.items[item.number], composed(others, now, spelling).text) for item, _ in mine] if row is not None and others else []
+    if anew and others and not _framed_alike(mine, others, now):
+        yield anew
     if row is not None and mine:
         pieces = [restated(item.piece, LanguageTag.parse(own), now, spelling, others, spelling == "name") for item, own in mine]
         yield [Splice(*row.items[item.number], piece) for (item, _), piece in zip(mine, pieces, strict=True)]
     with suppress(EditError):
         yield [_literal(laid, held, text) for held in laid.held if place.called(held.text) == old]
-    if row is not None and mine and others:
-        yield [Splice(*row.items[item.number], composed(others, now, spelling).text) for item, _ in mine]
+    if anew:
+        yield anew
+
+
+def _framed_alike(mine: Sequence[tuple[_Item, Tag]], others: Sequence[Example], now: LanguageTag) -> bool:
+    """Whether an item is made as those are whose tags have the subtags that the new one has; also where there is none."""
+    alike = [frame(other.text) for other in others if shape(other.tag) == shape(now)]
+    return not alike or all(frame(item.piece) in alike for item, _ in mine)
 
 
 def respell(changes: Changes, place: ClaimPlace) -> None:

@@ -44,8 +44,8 @@ def added(text: str, pieces: Sequence[Example], model: Example, new: LanguageTag
         lines = brought(text, name)
         made = restated(name, model.tag, new, spelling, pieces)
         if len(lines) != 1:
-            if not lines and not re.search(rf"(?m)^[^\n]*\b(?:const|let|var|final|def|class|enum)\b[^\n]*\b{re.escape(name)}\b", text):
-                missing.append(made)
+            if re.search(rf"(?m)^\s*(?:export\s+)?(?:const|let|var|final|def|class|object)\s+{re.escape(name)}\b", text):
+                missing.append(made)  # it is made in this file, as the other would have to be
             continue
         row = _row(text, pieces, model, name, spelling) or Row((0, len(text)), tuple(lines), "")
         line = restated(text[slice(*lines[0])], model.tag, new, spelling, pieces)

@@ -183,17 +183,18 @@ def _suits_better(request: str, locale: Tag, wanted: str) -> bool:
 
 
 def judged(monorepo: Monorepo, locale: Tag, was: Tag | None = None) -> tuple[Outcome | None, list[Step]]:
-    """What the audit says afterwards; what is new in it, but for texts that are to be written, is for a person."""
+    """What the audit says afterwards; what is new in it, but for texts that are to be written and what a step explains, is for a person."""
     try:
         result = outcome(monorepo, locale, was)
     except LemmarError as error:
         return None, [Step(f"the audit could not be made: {error}")]
-    steps = []
+    steps, kept = [], []
     told: Counter[str] = Counter()
     by_hand = [step.file for step in monorepo.changes.steps if step.file is not None]
     for finding in result.new:
         if finding.rule in _OF_STEPS and finding.subject.locale == locale and any(_lies_in(monorepo, finding, file) for file in by_hand):
             continue  # what a step that is named already would bring
+        kept.append(finding)
         told[finding.rule] += 1
         if told[finding.rule] <= _TOLD:
             place = finding.place
@@ -202,7 +203,7 @@ def judged(monorepo: Monorepo, locale: Tag, was: Tag | None = None) -> tuple[Out
     more = [f"{counted(number - _TOLD, 'more finding')} of {rule}" for rule, number in told.items() if number > _TOLD]
     if more:
         steps.append(Step(f"see to {joined(more)}; 'lemmar audit' lists them once this is written"))
-    return result, steps
+    return result._replace(new=tuple(kept)), steps
 
 
 #: What is wrong in a client so long as a place of it is not edited.

@@ -104,7 +104,8 @@ def ways(first: str) -> tuple[Way, ...]:
         for spelling in spellings
     ]
     named = [Way(f"name {number} {kind}", _named(number, joined)) for number in range(4) for kind, joined in _JOINED.items()]
-    own = [Way(f"own name {kind}", _in_itself(joined)) for kind, joined in _JOINED.items()]
+    kinds = ["capital", *(kind for kind in _JOINED if kind != "capital")]  # names stand alone, where most begin so
+    own = [Way(f"own name {kind}", _in_itself(_JOINED[kind])) for kind in kinds]
     return tuple([*named, *own, *tagged] if first == "name" else [*tagged, *own, *named])
 
 
@@ -241,7 +242,7 @@ def composed(pieces: Sequence[Example], new: LanguageTag, spelling: str) -> Comp
     numbers = _counted(pieces)
     ranked: list[tuple[tuple[bool, float, float, float, bool, int], int]] = []
     few = _few(len(pieces))
-    alike = [piece for piece in pieces if _shape(piece.tag) == _shape(new)]
+    alike = [piece for piece in pieces if shape(piece.tag) == shape(new)]
     for place in _candidates(pieces, new):
         model = pieces[place]
         others = [pieces[number] for number in few if number != place]
@@ -249,18 +250,18 @@ def composed(pieces: Sequence[Example], new: LanguageTag, spelling: str) -> Comp
             _same(restated(model.text, model.tag, other.tag, spelling, others), other.text, numbers is not None) for other in others
         ]
         of_all = _share(explained)
-        of_alike = [known for known, other in zip(explained, others, strict=True) if _shape(other.tag) == _shape(new)]
-        frame = _share([_frame(piece.text) == _frame(model.text) for piece in alike])
+        of_alike = [known for known, other in zip(explained, others, strict=True) if shape(other.tag) == shape(new)]
+        framed_as = _share([frame(piece.text) == frame(model.text) for piece in alike])
         holds = bool(_occurrences(model.text, model.tag, spelling))
-        rank = (holds, frame, _share(of_alike) if of_alike else of_all, of_all, _shape(model.tag) == _shape(new), place)
+        rank = (holds, framed_as, _share(of_alike) if of_alike else of_all, of_all, shape(model.tag) == shape(new), place)
         ranked.append((rank, place))
-    (holds, frame, share, of_all, same_shape, _), place = max(ranked)
+    (holds, framed_as, share, of_all, same_shape, _), place = max(ranked)
     model = pieces[place]
     text = restated(model.text, model.tag, new, spelling, [pieces[number] for number in few])
     if numbers is not None:
         text = _NUMBER.sub(str(numbers[-1] + 1), text, count=1)
     plain = model.text.strip("\"'` ") in {way.write(model.tag) for way in ways(spelling)}
-    framed = bool(alike) and frame >= _ENOUGH
+    framed = bool(alike) and framed_as >= _ENOUGH
     explains = max(share, of_all) >= _ENOUGH and (same_shape or framed or not _MAKES_LOCALE.search(model.text))
     return Composed(text, place, holds and (plain or explains))
 
@@ -276,7 +277,7 @@ def _few(number: int) -> list[int]:
 
 def _candidates(pieces: Sequence[Example], new: LanguageTag) -> list[int]:
     """The pieces after which one for *new* may be made: the last ones, and the last of its own shape."""
-    alike = [number for number, piece in enumerate(pieces) if _shape(piece.tag) == _shape(new)]
+    alike = [number for number, piece in enumerate(pieces) if shape(piece.tag) == shape(new)]
     return sorted({*range(len(pieces))[-_MOST:], *alike[-_MOST:]})
 
 
@@ -292,12 +293,13 @@ _MAKES_LOCALE = expression(r"[Ll]ocale|Culture|Language")
 _QUOTED = expression(r"\"[^\"\n]*\"|'[^'\n]*'|`[^`]*`|>[^<]*<|[0-9]+")
 
 
-def _frame(piece: str) -> str:
+def frame(piece: str) -> str:
     """A piece without what stands in its quotes: what is alike in all pieces of one make."""
     return _QUOTED.sub("\0", piece)
 
 
-def _shape(tag: LanguageTag) -> tuple[bool, bool]:
+def shape(tag: LanguageTag) -> tuple[bool, bool]:
+    """Whether a tag has a script, and a region."""
     return tag.script is not None, tag.region is not None
 
 
