@@ -162,6 +162,15 @@ def of_outputs(work: Path, say: Callable[[str], None]) -> list[Figure]:
     return figures
 
 
+def of_writing(work: Path, say: Callable[[str], None]) -> Figure:
+    """What it costs to work out all edits that a new locale needs, with an audit before and one after them, beside one audit."""
+    say("a new locale")
+    folder = work / "thousand"
+    monorepo.write(folder, 240_000)
+    enrolling = [LEMMAR, "enroll", "hr", "--charter", str(folder / "lemmar.toml")]
+    return Figure("enrolling a locale in 1,000 files ÷ an audit of them, processor time", processor_ratio(enrolling, audit(folder)), "×", 2, None)
+
+
 def side_by_side(work: Path, say: Callable[[str], None]) -> list[Figure]:
     """What several processes gain and cost, on the monorepo in ``mixed``."""
     folder = work / "mixed"
@@ -250,6 +259,7 @@ def measure(work: Path, say: Callable[[str], None]) -> list[Figure]:
     )
     say("ten times the messages")
     figures.append(Figure("time for ten times the messages ÷ time", ratio(audit(large), audit(small), 3), "×", 11, 10.5))
+    figures.append(of_writing(work, say))
     say("resolution")
     share = subprocess.run([PYTHON, str(HERE / "resolution.py")], capture_output=True, check=True, text=True).stdout
     figures.append(Figure("resolving 1,000,000 messages ÷ reading them, in one process", float(share), "×", 0.3, None))

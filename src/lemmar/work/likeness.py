@@ -129,8 +129,14 @@ def written_like(tag: LanguageTag, spelling: str, examples: Sequence[Example]) -
 def way_of(spelling: str, examples: Sequence[Example]) -> Way:
     """The way in which most of the *examples* are written."""
     every = ways(spelling)
-    scores = [sum(way.write(example.tag) == example.text for example in examples) for way in every]
-    return every[scores.index(max(scores))]
+    best, most = every[0], 0
+    for way in every:
+        score = sum(way.write(example.tag) == example.text for example in examples)
+        if score > most:
+            best, most = way, score
+        if most == len(examples):
+            break
+    return best
 
 
 class _Occurrence(NamedTuple):
