@@ -371,3 +371,47 @@ def test_a_plural_header_numbers_the_forms_as_cldr_has_them(language: str) -> No
     assert header is not None and header.forms == len(names)
     for name, numbers in reached.items():
         assert {names[header.form(number)] for number in numbers} == {name}
+
+
+@pytest.mark.parametrize(
+    "lines, text, expected",
+    [
+        ('""\n"Nights in the "\n"hut "', "Nights in the hut", '""\n"Nights in the "\n"hut"'),
+        (
+            '""\n"Nights in the "\n"hut"',
+            "Three nights in the hut",
+            '""\n"Three nights in the "\n"hut"',
+        ),
+        ('"Nights\\n"\n"in the hut"', "Nights\nin a hut", '"Nights\\n"\n"in a hut"'),
+        ('"Nights "\n"in "\n"huts"', "Nights huts", '"Nights "\n"huts"'),
+        ('"Nights "\n"in huts"', "Öfen", '"Öfen"'),
+        ('"Nights \\7"\n"x"', "Nights \a5x", None),
+    ],
+)
+def test_a_text_of_several_lines_stays_on_them(lines: str, text: str, expected: str | None) -> None:
+    data = f'msgid ""\nmsgstr "Content-Type: text/plain; charset=UTF-8\\n"\n\nmsgid "a"\nmsgstr {lines}\n'.encode()
+    form, where = formats.load("po"), Where(ReadOptions(suffix=".po"), None)
+    edited = form.with_texts(data, where, {"a": text})
+    assert form.read(edited, where.options).columns[0].texts[0] == text
+    if expected is not None:
+        assert edited.decode().endswith(f"\nmsgstr {expected}\n")
+
+
+@given(
+    st.lists(st.text('ab "\\\n\x07', max_size=4), min_size=2, max_size=4),
+    st.text('ab "\\\n\x075', min_size=1, max_size=9),
+)
+def test_a_text_of_several_lines_reads_as_it_was_meant(lines: list[str], text: str) -> None:
+    quoted = "\n".join(
+        '"'
+        + line.replace("\\", "\\\\").replace('"', '\\"').replace("\n", "\\n").replace("\x07", "\\7")
+        + '"'
+        for line in lines
+    )
+    data = f'msgid ""\nmsgstr "Content-Type: text/plain; charset=UTF-8\\n"\n\nmsgid "a"\nmsgstr {quoted}\n\nmsgid "b"\nmsgstr "c"\n'.encode()
+    form, where = formats.load("po"), Where(ReadOptions(suffix=".po"), None)
+    if form.read(data, where.options).columns[0].texts[0]:
+        edited = form.read(form.with_texts(data, where, {"a": text}), where.options)
+        assert [tuple(column.texts) for column in edited.columns] == [
+            (text, "c")
+        ] and not edited.defects

@@ -12,6 +12,18 @@ from typing import NamedTuple
 
 from lemmar.expressions import expression
 
+_SURROGATE = expression("[\ud800-\udfff]")
+
+
+def paired(text: str) -> str:
+    """*text*, in which two escapes may stand for the halves of one character as UTF-16 has it, with that character (Unicode, 3.9, D91); half of one alone
+    stays.
+    """
+    if not _SURROGATE.search(text):
+        return text
+    return text.encode("utf-16-le", "surrogatepass").decode("utf-16-le", "surrogatepass")
+
+
 _MARKS = (
     (codecs.BOM_UTF8, "utf-8"),
     (codecs.BOM_UTF32_LE, "utf-32-le"),

@@ -31,18 +31,14 @@ def command(
     def plan(monorepo: Monorepo) -> Shown:
         from lemmar.views.changes import Shown, mended_facts
         from lemmar.words import counted
-        from lemmar.work.changes import Step
         from lemmar.work.mending import mend
-        from lemmar.work.places import Outcome
+        from lemmar.work.places import Outcome, steps_of
 
         made = mend(monorepo, rules)
         changes = list(monorepo.changes)
         before, after = (sum(pair[side] for pair in made.counts.values()) for side in (0, 1))
         title = f"mend: {counted(before - after, 'finding')} of {before:,} in {counted(len(changes), 'file')}"
-        steps = [
-            *monorepo.changes.steps,
-            *(Step(f"{each.message} [{each.rule}]", each.place.file if each.place else None) for each in made.new),
-        ]
+        steps = [*monorepo.changes.steps, *steps_of(made.new)]
         return Shown(title, mended_facts(made.counts), changes, steps, Outcome(made.verdict, made.new, (), 0))
 
     return change(plan, write_it, everything, charter_path, today, form, target)

@@ -11,6 +11,7 @@ from typing import NamedTuple
 
 from lemmar.documents.nodes import MAX_DEPTH, MAX_FAULTS, Fault, Member, Node
 from lemmar.expressions import expression
+from lemmar.text import paired
 
 _BLANK = expression(r"(?:[ \t\n\r]+|//[^\n\r]*+|/\*(?:[^*]|\*(?!/))*+\*/)*+")
 _SPACE = expression(r"[ \t\n\r]*+")
@@ -290,11 +291,8 @@ class _Scanner:
                 self.fault(token.start + 1 + match.start(), f"{match.group()!r} is no escape")
             return short if short is not None else match.group(2)
 
-        joined = _ESCAPE.sub(unescape, raw)
-        if not _has_surrogate(joined):
-            return joined
-        # Escaped surrogate pairs are one character; a lone one stays as it is, and many readers refuse it (RFC 8259 section 8.2).
-        whole = joined.encode("utf-16-le", "surrogatepass").decode("utf-16-le", "surrogatepass")
+        # A lone half of a character stays as it is, and many readers refuse it (RFC 8259 section 8.2).
+        whole = paired(_ESCAPE.sub(unescape, raw))
         if _has_surrogate(whole):
             self.fault(token.start, "an escape that is half of a surrogate pair, which is no character")
         return whole

@@ -13,6 +13,7 @@ from typing import NamedTuple
 from lemmar.documents.nodes import MAX_DEPTH, Fault, Member, Node
 from lemmar.documents.xmltext import elements, local_name, unescape
 from lemmar.expressions import expression
+from lemmar.text import paired
 
 _BLANK = expression(r"(?:\s+|//[^\n\r]*+|/\*(?:[^*]|\*(?!/))*+\*/)*+")
 _TOKEN = expression(
@@ -35,10 +36,7 @@ def unquote(raw: str) -> str:
             return chr(int(code, 16))
         return chr(int(octal, 8)) if octal else _SHORT.get(character, character)
 
-    text = _ESCAPE.sub(replace, raw)
-    if any("\ud800" <= character <= "\udfff" for character in text):
-        text = text.encode("utf-16-le", "surrogatepass").decode("utf-16-le", "surrogatepass")
-    return text
+    return paired(_ESCAPE.sub(replace, raw))
 
 
 class Token(NamedTuple):

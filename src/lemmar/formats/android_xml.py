@@ -22,6 +22,7 @@ from lemmar.formats._format import Format
 from lemmar.formats._reading import NONE_RARE, Column, Keys, Rare, Reading, ReadOptions
 from lemmar.formats._spotting import xml_spot
 from lemmar.formats._xml import document, element_rows, emptied, framed, placed, quick_reading
+from lemmar.text import paired
 
 if TYPE_CHECKING:
     from lxml import etree
@@ -77,7 +78,7 @@ def resource_text(raw: str) -> str:
             edge = piece.start() == 0 or piece.end() == len(raw)
             out.append(space if quoted else "" if edge else " ")
     out.append(raw[position:])
-    return "".join(out)
+    return paired("".join(out))
 
 
 def refused(raw: str, is_formatted: bool) -> tuple[int, str] | None:

@@ -389,11 +389,42 @@ def likely(data: bytes) -> bool:
     return b"msgid" in data[:65536] and b"msgstr" in data[:65536]
 
 
-def encode(text: str, _hole: Hole) -> str:
-    """A string as C has it, on one line. Raises `ValueError` for an empty text, which is none in such files, and for U+0000."""
+def encode(text: str, hole: Hole) -> str:
+    """A string as C has it, on the lines that stand there where it has several. Raises `ValueError` for an empty text, which is none in such files, and
+    for U+0000.
+    """
     if not text or "\0" in text:
         raise ValueError("a PO file cannot hold an empty text" if not text else "a PO file cannot hold U+0000")
-    return quoted(text, code=_code)
+    written = quoted(text, code=_code)
+    return (_on_its_lines(hole.before, written[1:-1]) if hole.before.count('"') > 2 else None) or written
+
+
+def _on_its_lines(before: str, raw: str) -> str | None:
+    """The lines of *before* with the content *raw*: what both begin and end with stays on the line where it stands. None where nothing stays."""
+    lines = list(_PIECE.finditer(before))
+    old = [(sign, number) for number, line in enumerate(lines) for sign in _SIGN.findall(line[1])]
+    new = _SIGN.findall(raw)
+    start = end = 0
+    while start < min(len(old), len(new)) and old[start][0] == new[start]:
+        start += 1
+    while end < min(len(old), len(new)) - start and old[-1 - end][0] == new[-1 - end]:
+        end += 1
+    if not start and not end:
+        return None
+    line = old[start - 1][1] if start else old[-end][1]
+    placed = [*old[:start], *((sign, line) for sign in new[start : len(new) - end]), *old[len(old) - end :]]
+    contents = ["".join(sign for sign, number in placed if number == index) for index in range(len(lines))]
+    if _unescape("".join(contents)) != _unescape(raw):
+        return None  # an escape ran into what follows it now
+    written = ""
+    for index, (match, content) in enumerate(zip(lines, contents, strict=True)):
+        if content or not match[1]:  # a line that has lost all of its content goes
+            written += (before[lines[index - 1].end() : match.start()] if written else "") + f'"{content}"'
+    return written
+
+
+#: What stands for one character in a quoted line.
+_SIGN = expression(r"\\(?:x[0-9a-fA-F]{2}|[0-7]{1,3}|.)|[^\\]", re.DOTALL)
 
 
 def _code(character: str) -> str:

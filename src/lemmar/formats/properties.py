@@ -19,7 +19,7 @@ from lemmar.formats._encoding import Hole
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import Column, Keys, Reading, ReadOptions
-from lemmar.text import decode
+from lemmar.text import decode, paired
 
 _LINE = expression(r"[ \t\f]*+([^\r\n]*+)(\r\n|\n|\r|\Z)")
 _KEY = expression(r"[^\\ \t\f\r\n=:]*+(?:\\(?:(?:\r\n|\n|\r)[ \t\f]*+|.)[^\\ \t\f\r\n=:]*+)*+", re.DOTALL)
@@ -122,10 +122,7 @@ def _unescape(raw: str) -> str:
         code, character = match.groups()
         return chr(int(code, 16)) if code else _SHORT.get(character, character) if character else ""
 
-    text = _ESCAPE.sub(replace, raw)
-    if any("\ud800" <= character <= "\udfff" for character in text):
-        text = text.encode("utf-16-le", "surrogatepass").decode("utf-16-le", "surrogatepass")
-    return text
+    return paired(_ESCAPE.sub(replace, raw))
 
 
 def likely(data: bytes) -> bool:

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Iterator
 from typing import TYPE_CHECKING
 
 from lemmar.documents.nodes import UNNAMED, Member, Node
-from lemmar.text import Characters
+from lemmar.text import Characters, paired
 
 if TYPE_CHECKING:
     from tree_sitter import Node as Syntax
@@ -40,8 +40,8 @@ def first_error(root: Syntax) -> Syntax:
 
 
 def text_node(syntax: Syntax, text: str) -> Node:
-    """A text that stands at *syntax*."""
-    return Node("text", syntax.start_byte, syntax.end_byte, text)
+    """A text that stands at *syntax*; escapes for both halves of a character are that character."""
+    return Node("text", syntax.start_byte, syntax.end_byte, paired(text))
 
 
 def list_node(syntax: Syntax, items: Iterable[Node]) -> Node:

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from lemmar.documents.nodes import UNNAMED, Member, Node
 from lemmar.documents.quoting import quoted
-from lemmar.languages._literals import computed, joined, list_node, map_node, member, source_of, split_text, text_node, walk
+from lemmar.languages._literals import computed, joined, list_node, map_node, member, source_of, split_text, walk
 from lemmar.languages._parsing import ProgrammingLanguage
 from lemmar.languages._sourcefile import LOCALE_MAKERS, Call, Declaration, SourceFile
 
@@ -65,7 +65,9 @@ class _File(SourceFile):
             text = ast.literal_eval(source_of(node))
         except (ValueError, SyntaxError, MemoryError, RecursionError):
             return computed(node)
-        return text_node(node, text) if isinstance(text, str) else computed(node)
+        if not isinstance(text, str):
+            return computed(node)
+        return Node("text", node.start_byte, node.end_byte, text)  # escapes for halves of a character stay halves in Python
 
     def read_concatenated_string(self, node: Syntax, depth: int) -> Node:
         return joined(node, [self.value(child, depth) for child in node.named_children if child.type != "comment"])

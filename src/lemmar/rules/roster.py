@@ -35,8 +35,8 @@ def absent(world: World) -> Iterator[Problem]:
 
     Reported once for each client and locale, at the place where the client lists what it supports. Not reported: a locale that the
     client is exempt from by `without`. It hides all other findings on that locale in that client. To fix: add the locale where the
-    client lists what it supports, or exempt the client with `without` and the reason. `lemmar mend` adds the locale to every claim and
-    makes its catalogs ready, as `lemmar enroll` does.
+    client lists what it supports, or exempt the client with `without` and the reason. `lemmar mend` adds the locale to every claim of a
+    client that has texts of it; where there are none yet, `lemmar enroll` makes its catalogs ready as well.
     """
     for client in world.clients:
         for tag in claims.absent(client):

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from collections import Counter
 from collections.abc import Iterator
 from typing import NamedTuple
 
@@ -14,11 +13,11 @@ from lemmar.resolve.world import Client, World
 from lemmar.tags import LanguageTag, Tag, TagError, direction, same_locale
 from lemmar.tags.naming import english_name, own_name, subtag_name
 from lemmar.trees import File
-from lemmar.words import counted, joined, listed
+from lemmar.words import counted, listed
 from lemmar.work import catalogs, claims
 from lemmar.work.changes import Step
 from lemmar.work.charters import listed as as_list
-from lemmar.work.places import Monorepo, Outcome, outcome
+from lemmar.work.places import Monorepo, Outcome, outcome, steps_of
 
 #: What a client says of the locales that it carries.
 CARRYING = ("supported", "offered", "routed")
@@ -137,6 +136,18 @@ def carry(monorepo: Monorepo, client: Client, locale: Tag, like: Tag | None = No
     changes, done = monorepo.changes, set() if done is None else done
     if locale in _exempt(monorepo, client):
         return
+    state(monorepo, client, locale, like)
+    for catalog in monorepo.catalogs(client):
+        name = f"{catalog.base}/{catalog.entry.files}"
+        if name in done or catalog.entry.built or locale in catalog.entry.without:
+            continue
+        done.add(name)
+        catalogs.add(changes, catalog, locale, like)
+
+
+def state(monorepo: Monorepo, client: Client, locale: Tag, like: Tag | None = None) -> None:
+    """What a client must state of the locale."""
+    changes = monorepo.changes
     for place in monorepo.claims(client, *CARRYING):
         with changes.or_step(f"add {locale!r} to what {client.name} states as {place.entry.states} here", place.file):
             claims.add(changes, place, locale, like)
@@ -144,12 +155,6 @@ def carry(monorepo: Monorepo, client: Client, locale: Tag, like: Tag | None = No
     for place in monorepo.claims(client, "chain") if chain is not None else ():
         with changes.or_step(f"let {locale!r} fall back to {listed(chain or ())} here", place.file):
             claims.add_link(changes, place, locale, chain or ())
-    for catalog in monorepo.catalogs(client):
-        name = f"{catalog.base}/{catalog.entry.files}"
-        if name in done or catalog.entry.built or locale in catalog.entry.without:
-            continue
-        done.add(name)
-        catalogs.add(changes, catalog, locale, like)
 
 
 def _exempt(monorepo: Monorepo, client: Client) -> frozenset[Tag]:
@@ -188,22 +193,13 @@ def judged(monorepo: Monorepo, locale: Tag, was: Tag | None = None) -> tuple[Out
         result = outcome(monorepo, locale, was)
     except LemmarError as error:
         return None, [Step(f"the audit could not be made: {error}")]
-    steps, kept = [], []
-    told: Counter[str] = Counter()
     by_hand = [step.file for step in monorepo.changes.steps if step.file is not None]
-    for finding in result.new:
-        if finding.rule in _OF_STEPS and finding.subject.locale == locale and any(_lies_in(monorepo, finding, file) for file in by_hand):
-            continue  # what a step that is named already would bring
-        kept.append(finding)
-        told[finding.rule] += 1
-        if told[finding.rule] <= _TOLD:
-            place = finding.place
-            words = finding.message + (f"; {finding.remedy}" if finding.remedy else "")
-            steps.append(Step(f"{words} [{finding.rule}]", File(place.file) if place else None, place.line if place else None))
-    more = [f"{counted(number - _TOLD, 'more finding')} of {rule}" for rule, number in told.items() if number > _TOLD]
-    if more:
-        steps.append(Step(f"see to {joined(more)}; 'lemmar audit' lists them once this is written"))
-    return result._replace(new=tuple(kept)), steps
+    explained = [
+        finding.rule in _OF_STEPS and finding.subject.locale == locale and any(_lies_in(monorepo, finding, file) for file in by_hand)
+        for finding in result.new
+    ]
+    new = tuple(finding for finding, known in zip(result.new, explained, strict=True) if not known)
+    return result._replace(new=new), steps_of(new)
 
 
 #: What is wrong in a client so long as a place of it is not edited.
@@ -213,10 +209,6 @@ _OF_STEPS = frozenset({"roster.absent", "roster.hollow", "roster.split", "catalo
 def _lies_in(monorepo: Monorepo, finding: Finding, file: File) -> bool:
     roots = [client.root for client in monorepo.world.clients if client.name in finding.subject.clients]
     return any(root == "." or file.startswith(f"{root}/") for root in roots)
-
-
-#: So many findings of one rule are steps of their own.
-_TOLD = 3
 
 
 _WORD = re.compile(r"[^\W_]+(?:['’-][^\W_]+)*")

@@ -31,7 +31,7 @@ from lemmar.words import nearest
 from lemmar.work import claims
 from lemmar.work.bench import Bench
 from lemmar.work.catalogs import path_of, relabelled
-from lemmar.work.enrolling import CARRYING, carry
+from lemmar.work.enrolling import CARRYING, state
 from lemmar.work.likeness import Example, written_like
 from lemmar.work.places import Monorepo
 
@@ -130,12 +130,13 @@ def _encoding(bench: Bench, finding: Finding) -> None:
 
 @_mends("roster.absent", "roster.unoffered", "roster.split")
 def _claims(bench: Bench, finding: Finding) -> None:
-    """Every claim of the client gets the locales of the roster that it lacks, as `lemmar enroll` would write them."""
+    """Every claim of the client gets the locales of the roster that it lacks and has texts of, as `lemmar enroll` would write them."""
     for client in bench.clients(finding):
         locales = [Tag(finding.subject.locale)] if finding.subject.locale else list(client.needs)
+        held = {client.roster(catalog.tag) for catalog in client.catalogs if catalog.column.keys}
         for locale in locales:
-            if locale in client.needs and (finding.rule == "roster.absent" or locale in client.effects):
-                carry(bench.monorepo, client, locale)
+            if locale in client.needs and locale in held:
+                state(bench.monorepo, client, locale)
 
 
 @_mends("tag.noncanonical", "tag.deprecated")

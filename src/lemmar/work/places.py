@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import posixpath
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from functools import cached_property
 from typing import NamedTuple
 
@@ -22,8 +22,9 @@ from lemmar.rules import all_rules
 from lemmar.tags import Tag
 from lemmar.trees import File
 from lemmar.trees.overlay import Walkable
+from lemmar.words import counted, joined
 from lemmar.work.catalogs import CatalogPlace
-from lemmar.work.changes import Changes
+from lemmar.work.changes import Changes, Step
 from lemmar.work.charters import CharterText
 from lemmar.work.claims import ClaimPlace
 
@@ -149,3 +150,24 @@ def outcome(monorepo: Monorepo, locale: Tag, was: Tag | None = None) -> Outcome:
 
 
 __all__ = ["EditError", "Monorepo", "Outcome", "outcome"]
+
+
+#: So many findings of one rule are steps of their own.
+_TOLD = 3
+
+
+def steps_of(findings: Sequence[Finding]) -> list[Step]:
+    """What a person must see to: a step for each of the first findings of a rule, and one that counts the others."""
+    by_rule: dict[str, list[Finding]] = {}
+    for finding in findings:
+        by_rule.setdefault(finding.rule, []).append(finding)
+    steps = []
+    for rule, those in by_rule.items():
+        for finding in those[:_TOLD]:
+            place = finding.place
+            words = finding.message + (f"; {finding.remedy}" if finding.remedy else "")
+            steps.append(Step(f"{words} [{rule}]", File(place.file) if place else None, place.line if place else None))
+    more = [f"{counted(len(those) - _TOLD, 'more finding')} of {rule}" for rule, those in by_rule.items() if len(those) > _TOLD]
+    if more:
+        steps.append(Step(f"see to {joined(more)}; 'lemmar audit' lists them once this is written"))
+    return steps
