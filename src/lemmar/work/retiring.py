@@ -11,7 +11,7 @@ from lemmar.work import catalogs, claims
 from lemmar.work.changes import Step
 from lemmar.work.charters import listed as as_list
 from lemmar.work.enrolling import CARRYING, Enrolment, judged, moved
-from lemmar.work.places import Monorepo
+from lemmar.work.places import Monorepo, steps_of
 
 
 def retire(monorepo: Monorepo, locale: Tag, drop_files: bool = False) -> Enrolment:
@@ -38,9 +38,10 @@ def retire(monorepo: Monorepo, locale: Tag, drop_files: bool = False) -> Enrolme
         monorepo.changes.step(f"the charter would have a mistake: {error}", monorepo.charter_file)
     result, steps = judged(monorepo, locale) if after is not None else (None, [])
     if not drop_files and result is not None:
-        kept = [finding for finding in result.new if f"[{finding.rule}]" not in _OF_FILES or repr(str(locale)) not in finding.message]
-        result = result._replace(new=tuple(kept))
-        steps = [step for step in steps if not (step.words.endswith(_OF_FILES) and repr(str(locale)) in step.words)]
+        result = result._replace(
+            new=tuple(finding for finding in result.new if finding.rule not in _OF_FILES or repr(str(locale)) not in finding.message)
+        )
+        steps = steps_of(result.new)
         by_files = [client.name for client in after.clients if locale in map(client.roster, client.supported)] if after is not None else []
         if by_files:
             words = f"{joined(by_files)} take what they support from their files: they carry {locale!r} so long as its catalogs stay; --drop-files deletes them"
@@ -56,7 +57,7 @@ def retire(monorepo: Monorepo, locale: Tag, drop_files: bool = False) -> Enrolme
 
 
 #: What the audit says of catalogs that stay.
-_OF_FILES = ("[roster.orphan]", "[roster.split]", "[roster.surplus]", "[chain.unreachable]")
+_OF_FILES = frozenset({"roster.orphan", "roster.split", "roster.surplus", "chain.unreachable"})
 
 
 def _leave(monorepo: Monorepo, locale: Tag) -> None:
