@@ -66,7 +66,7 @@ def _draw(client: Client, world: World) -> Iterable[Drawn]:
 def _claims(client: Client) -> Iterable[Drawn]:
     rows = [(claim.states, f"{_below(client, claim.file)}:{_first_line(claim)}", claim.selector, _spelt(claim)) for claim in client.claims]
     if rows:
-        yield drawn_table([("claim", "left"), ("place", "left"), ("selector", "left"), ("locales, as written", "left")], rows)
+        yield drawn_table([("claim", "left"), ("place", "left"), ("selector", "left"), ("as written", "left")], rows)
         for claim in client.claims:
             for defect in claim.defects:
                 yield plain(f"not read: {claim.file}:{defect.line}:{defect.column} {defect.detail}", "error")
@@ -83,7 +83,9 @@ def _first_line(claim: Claim) -> int:
 
 
 def _spelt(claim: Claim) -> str:
-    """The locales; where one is written in another way, how: ``de-AT (de_AT)``."""
+    """The locales; where one is written in another way, how: ``de-AT (de_AT)``; of a claim that says yes or no, which."""
+    if claim.states == "mirrored":
+        return " ".join(entry.value.text for entry in claim.entries) or "–"
     found = []
     for entry in claim.entries:
         written = entry.value.text
