@@ -168,7 +168,9 @@ def of_writing(work: Path, say: Callable[[str], None]) -> Figure:
     folder = work / "thousand"
     monorepo.write(folder, 240_000)
     enrolling = [LEMMAR, "enroll", "hr", "--charter", str(folder / "lemmar.toml")]
-    return Figure("enrolling a locale in 1,000 files ÷ an audit of them, processor time", processor_ratio(enrolling, audit(folder)), "×", 2, None)
+    return Figure(
+        "enrolling a locale in 1,000 files ÷ an audit of them, processor time", processor_ratio(enrolling, audit(folder)), "×", 2, None
+    )
 
 
 def side_by_side(work: Path, say: Callable[[str], None]) -> list[Figure]:

@@ -425,7 +425,12 @@ CASES: list[tuple[str, str | bytes, dict[str, Any], list[str]]] = [
     ("code", 'register("de", { a: "x" });', {"suffix": ".js"}, ["1:18 a=x"]),
     ("code", "export default { a: '\\ud83d\\ude00' };", {"suffix": ".ts"}, ["1:18 a=😀"]),
     ("code", "const m = {'a': '\\ud83d\\ude00'};", {"suffix": ".dart"}, ["1:12 a=😀"]),
-    ("android-xml", '<resources><string name="a">\\ud83d\\ude00</string></resources>', {}, ["1:26 a=😀"]),
+    (
+        "android-xml",
+        '<resources><string name="a">\\ud83d\\ude00</string></resources>',
+        {},
+        ["1:26 a=😀"],
+    ),
     (
         "code",
         "module.exports = { a: 'x', a: 'y' };",
