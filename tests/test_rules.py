@@ -502,6 +502,24 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
     ],
     "message.wrong-script": [
         (
+            "a locale that is in another script in all of its small files",
+            one(
+                {
+                    "app/v/en/bunk.json": '{"a": "Move up", "b": "Move down", "c": "Next step", "d": "Last step", "e": "Your bunk", "f": "Your hut"}',
+                    "app/v/sr/bunk.json": '{"a": "Pomeri gore", "b": "Pomeri dole", "c": "Korak dalje", "d": "Korak nazad", "e": "Tvoj krevet", "f": "Tvoj dom"}',
+                    "app/v/en/hut.json": '{"a": "Stairs here", "b": "Snow here", "c": "Water here", "d": "Ask the warden", "e": "Quiet at night", "f": "Drinking water"}',
+                    "app/v/sr/hut.json": '{"a": "Stepenice ovde", "b": "Sneg ovde", "c": "Voda ovde", "d": "Pitaj domara", "e": "Tiho je posle deset", "f": "Voda za piće"}',
+                    "app/locales.json": '["en", "sr"]',
+                },
+                files="v/{locale}/{part}.json",
+                shipping="en sr",
+            ),
+            [
+                "message.wrong-script app/v/sr/bunk.json:1:1 sr",
+                "message.wrong-script app/v/sr/hut.json:1:1 sr",
+            ],
+        ),
+        (
             "katakana in a catalog for children",
             one(
                 {
@@ -542,6 +560,20 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
         ),
     ],
     "catalog.twin": [
+        (
+            "words that two languages share",
+            one(
+                {
+                    "app/v/en.json": '{"a": "Rating", "b": "Required", "c": "Stars"}',
+                    "app/v/da.json": '{"a": "Vurdering", "b": "Obligatorisk", "c": "Stjerner"}',
+                    "app/v/nb.json": '{"a": "Vurdering", "b": "Obligatorisk", "c": "Stjerner"}',
+                    "app/locales.json": '["en", "da", "nb"]',
+                },
+                files="v/{locale}.json",
+                shipping="en da nb",
+            ),
+            [],
+        ),
         (
             "a copy of another language",
             one(

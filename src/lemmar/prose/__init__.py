@@ -4,6 +4,6 @@ Source: lists of function words (stopwords-iso), the alphabets of CLDR (UTS 35 p
 """
 
 from lemmar.prose.chinese import Characters, characters
-from lemmar.prose.guessing import Guess, guess
+from lemmar.prose.guessing import Guess, guess, kindred
 
-__all__ = ["Characters", "Guess", "characters", "guess"]
+__all__ = ["Characters", "Guess", "characters", "guess", "kindred"]

@@ -8,7 +8,7 @@ from typing import TypeVar
 from lemmar.findings import Subject
 from lemmar.inventory.contents import Catalog, Spot
 from lemmar.inventory.locales import Speller
-from lemmar.prose import Guess, guess
+from lemmar.prose import Guess, guess, kindred
 from lemmar.resolve.pairing import same_language
 from lemmar.resolve.spots import key_spot
 from lemmar.resolve.world import Client, SourcePart, World
@@ -22,6 +22,8 @@ from lemmar.words import counted
 _TEXTS = ("message.wrong-script", "message.same-as-source")
 #: Fewer texts of its own than this, and a catalog says nothing of what language it is in.
 _FEWEST = 3
+#: Fewer words of its own than this may be the same in two languages that are kindred.
+_FEWEST_WORDS = 8
 #: So many of a catalog's words (0 to 1) with letters that a language has not are none of its words.
 _ALIEN = 0.03
 _T = TypeVar("_T")
@@ -45,8 +47,8 @@ def twin(world: World) -> Iterator[Problem]:
 
     Reported once for each file whose texts are all those of another locale of another language, at the one whose language they seem not to be,
     else at the later of the two; an error if the two are written in different scripts, as simplified and traditional Chinese are. Not reported:
-    locales of one language and script, files with few texts of their own, and copies of the source (`message.same-as-source`). To fix:
-    translate one of them, or remove it.
+    locales of one language and script, files with few texts of their own (of kindred languages: with few words), and copies of the source
+    (`message.same-as-source`). To fix: translate one of them, or remove it.
     """
     for client, part, copy, kept in _memoized(world, _twins):
         problem = _problem(client, part, *copy, *kept)
@@ -59,7 +61,8 @@ def _twins(world: World) -> Iterator[_Twin]:
     for client, locale, part, catalog, source in texts(world):
         name = (client.name, part, catalog.order, catalog.column.keys, catalog.column.texts)
         other, first = seen.setdefault(name, (locale, catalog))
-        if not same_language(other, locale) and _has_texts(catalog, source, known):
+        words = _FEWEST_WORDS if kindred(LanguageTag.parse(other).language, LanguageTag.parse(locale).language) else 0
+        if not same_language(other, locale) and _has_texts(catalog, source, known, words):
             those = (locale, catalog), (other, first)
             copy, kept = those if _fits(*those[0]) <= _fits(*those[1]) else those[::-1]
             yield client, part, copy, kept
@@ -160,13 +163,13 @@ def _sample(catalog: Catalog, theirs: Mapping[str, str]) -> Iterator[str]:
     yield "\n".join(some)
 
 
-def _has_texts(catalog: Catalog, source: SourcePart, known: SourceTexts) -> bool:
-    """Whether most texts of a catalog are its own, and some."""
+def _has_texts(catalog: Catalog, source: SourcePart, known: SourceTexts, words: int) -> bool:
+    """Whether most texts of a catalog are its own, and some, with so many *words* together."""
     theirs = known.of(source)
     column = catalog.column
     full = [(key, text) for key, text in zip(column.keys, column.texts, strict=True) if text and any(map(str.isalpha, text))]
-    own = sum(theirs.get(key) != text for key, text in full)
-    return own >= _FEWEST and 2 * own > len(full)
+    own = [text for key, text in full if theirs.get(key) != text]
+    return len(own) >= _FEWEST and 2 * len(own) > len(full) and sum(len(text.split()) for text in own) >= words
 
 
 def _problem(client: Client, part: str | None, locale: Tag, catalog: Catalog, other: Tag, first: Catalog) -> Problem:

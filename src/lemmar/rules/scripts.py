@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from functools import lru_cache
+from typing import NamedTuple
 
 from lemmar.inventory.contents import Catalog
 from lemmar.prose import characters
-from lemmar.resolve.world import World
+from lemmar.resolve.world import Client, SourcePart, World
 from lemmar.rules import Problem, rule
 from lemmar.rules._letters import expected, has_letters, letters, lookalikes, others, script_of, without_code, words_of
-from lemmar.rules._texts import HIDES_ODD, SourceTexts, graded, is_most, problem_of, problem_of_all
+from lemmar.rules._texts import HIDES_ODD, MANY, SourceTexts, graded, is_most, problem_of, problem_of_all
 from lemmar.rules._translations import is_computed, texts
 from lemmar.tags import LanguageTag, Tag, read_spelling
 from lemmar.words import clipped, counted, listed
@@ -24,13 +25,14 @@ _SHORT = 3  # letters; a word of so few is the same in many languages
 def wrong_script(world: World) -> Iterator[Problem]:
     """A text was pasted into the wrong language, or a letter typed on the wrong keyboard.
 
-    Reported once for each text, and once for a catalog if most of its texts are affected: words in a script that neither the locale nor the
-    source text uses; a text of Latin words only, in a locale with another script; and words that mix Latin and Cyrillic letters that look
-    alike; a Chinese catalog in traditional characters that should be in simplified ones, or the other way round. A catalog that is so as a
-    whole is an error. Not reported: names, code, placeholders and loanwords in Latin letters beside the locale's own. To fix: put in the
-    right text.
+    Reported once for each text, and once for a catalog if most of its texts are affected, or hardly any of the locale's is in its script:
+    words in a script that neither the locale nor the source text uses; a text of Latin words only, in a locale with another script; and
+    words that mix Latin and Cyrillic letters that look alike; a Chinese catalog in traditional characters that should be in simplified
+    ones, or the other way round. A catalog that is so as a whole is an error. Not reported: names, code, placeholders and loanwords in
+    Latin letters beside the locale's own. To fix: put in the right text.
     """
     known = SourceTexts()
+    found_in: dict[tuple[str, Tag], list[_Odd]] = {}
     for client, locale, part, catalog, source in texts(world):
         if locale not in client.needs:
             continue
@@ -57,10 +59,35 @@ def wrong_script(world: World) -> Iterator[Problem]:
             found = _wrong_letters(text, theirs.get(key, ""), mine, foreign)
             if found and not is_computed(catalog, key) and not _names_language(theirs.get(key, "")):
                 wrong.append((key, text, found))
-        if is_most(len(wrong), catalog) or len(wrong) >= _FLOOD:
+        if wrong:
+            found_in.setdefault((client.name, locale), []).append(_Odd(client, locale, part, catalog, source, wrong))
+    for odd in found_in.values():
+        yield from _of_locale(world, odd)
+
+
+class _Odd(NamedTuple):
+    """Texts of a catalog in another script: key, text, what is wrong."""
+
+    client: Client
+    locale: Tag
+    part: str | None
+    catalog: Catalog
+    source: SourcePart
+    wrong: list[tuple[str, str, str]]
+
+
+def _of_locale(world: World, those: Sequence[_Odd]) -> Iterator[Problem]:
+    """The problems of a locale in a client: one for each catalog of which most is wrong, or for each at all where hardly a text of theirs has letters of
+    the locale's script; else one for each text.
+    """
+    number = sum(len(each.wrong) for each in those)
+    own = has_letters(expected(_script(world, those[0].locale)))
+    everywhere = number >= MANY and 10 * sum(1 for each in those for text in each.catalog.column.texts if text and own(text)) <= number
+    for client, locale, part, catalog, source, wrong in those:
+        if everywhere or is_most(len(wrong), catalog) or len(wrong) >= _FLOOD:
             most = wrong[0][2].partition(":")[0]
             words = (
-                f"{len(wrong):,} of {counted(sum(map(bool, catalog.column.texts)), 'text')} in {locale!r} {most.replace('is ', 'are ', 1)}",
+                f"{len(wrong):,} of {counted(_filled(catalog), 'text')} in {locale!r} {most.replace('is ', 'are ', 1)}",
                 f"users read, for example, {clipped(wrong[0][1])!r}",
                 "put in the texts of this locale, or name their script in its tag",
             )
@@ -88,7 +115,11 @@ def _other_characters(catalog: Catalog, script: str) -> str:
 
 def _is_whole(wrong: int, catalog: Catalog) -> bool:
     """Whether nearly all texts of a catalog are affected."""
-    return wrong * 10 >= 8 * sum(1 for text in catalog.column.texts if text)
+    return wrong * 10 >= 8 * _filled(catalog)
+
+
+def _filled(catalog: Catalog) -> int:
+    return sum(map(bool, catalog.column.texts))
 
 
 @lru_cache(maxsize=4096)

@@ -1,4 +1,5 @@
-"""``:name``: a colon and a name, in the case in which the value is to be shown (``:Name``, ``:NAME``). Times and addresses are text.
+"""``:name``: a colon and a name, in the case in which the value is to be shown (``:Name``, ``:NAME``). Times and addresses are text, and so is a role of
+reStructuredText (``:bug:`` before a backtick).
 
 Source: named parameters of ISO SQL, as PHP's libraries use them in texts. Argument names are ASCII; case does not tell two apart.
 """
@@ -9,7 +10,7 @@ from lemmar.expressions import expression
 from lemmar.syntax._arguments import shape_of
 from lemmar.syntax._shape import Shape, Syntax
 
-_PLACEHOLDER = expression(r"(?<![A-Za-z0-9_:/.]):([A-Za-z][A-Za-z0-9_]*+)(?!:[A-Za-z0-9_/])")
+_PLACEHOLDER = expression(r"(?<![A-Za-z0-9_:/.]):([A-Za-z][A-Za-z0-9_]*+)(?!:(?:[A-Za-z0-9_/]| ?`))")
 
 
 def shape(text: str) -> Shape:
