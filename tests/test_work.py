@@ -10,16 +10,23 @@ import signal
 import subprocess
 import sys
 from collections.abc import Mapping
+from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
 import pytest
 
+from lemmar.auditing import seen
 from lemmar.demo.monorepo import monorepo_files
+from lemmar.documents.splicing import EditError
+from lemmar.formats import Where
+from lemmar.inventory.readings import Readings
+from lemmar.origins import origin
 from lemmar.rules import all_rules
 from lemmar.tags import LanguageTag
 from lemmar.work.likeness import Example, composed, written_like
 from lemmar.work.mending import REPAIRS
+from lemmar.work.places import Monorepo
 from lemmar.work.writing import write
 
 from .conftest import Repo, charter
@@ -562,3 +569,32 @@ def test_what_was_written_does_not_depend_on_the_order_of_files(demo: Repo) -> N
     for name in names:  # touched in another order
         os.utime(demo.root / name)
     assert demo.run("enroll", "hr", "--format", "json", *DAY).out == first
+
+
+@pytest.mark.parametrize("sound", [True, False])
+def test_a_second_look_sees_what_a_fresh_one_sees(repo: Repo, sound: bool) -> None:
+    files: Mapping[str, Any] = monorepo_files(sound=sound)
+    repo.write(files)
+    source = origin(None, None, repo.root)
+    monorepo = Monorepo(source.file, source.tree(), "2026-11-25")
+    chance = random.Random(5)
+    catalogs = [
+        each for client in monorepo.world.clients for each in client.catalogs if each.column.keys
+    ]
+    for _ in range(6):
+        one, other = chance.sample(catalogs, 2)
+        for catalog in (one, other):  # texts of another language, taken back, and again
+            data = monorepo.changes.read(catalog.file)
+            where = Where(catalog.options, catalog.column.label)
+            theirs = dict(zip(other.column.keys, other.column.texts, strict=True))
+            texts = {
+                key: text
+                for key in catalog.column.keys
+                if (text := theirs.get(key)) and chance.random() < 0.9
+            }
+            with suppress(EditError, ValueError):
+                monorepo.changes.put(catalog.file, catalog.form.with_texts(data, where, texts))
+        fresh = seen(
+            monorepo.read_now(), monorepo.changes.tree, "2026-11-25", Readings(keeps=False)
+        )
+        assert monorepo.now().verdict == fresh.verdict

@@ -59,6 +59,7 @@ class Judge:
         self._tree = tree
         readings = readings or Readings(keeps=False)
         self._times = readings.times
+        self._kept = readings.memo
         self._gatherer = Gatherer(read.charter, tree, readings)
         self._others = slices(read.charter)
         self._rules = [rule for rule in rules.all_rules().values() if rule.of == "client" and level_of(read.charter, rule) != "off"]
@@ -80,7 +81,9 @@ class Judge:
             files = self._gatherer.client(index, tree)
         with self._times.of("resolve"):
             client = resolve_client(charter, files)
-        world = World(charter, File(self._read.file), self._read.lines, (client,), self._gatherer.shapes.table, files.unfinished)
+        world = World(
+            charter, File(self._read.file), self._read.lines, (client,), self._gatherer.shapes.table, files.unfinished, dict(self._kept)
+        )
         problems = [(rule.name, found) for rule in self._rules if (found := self._checked(rule, world))]
         with self._times.of("rules", "message"):
             told = told_by(world) if len(charter.client) > 1 else Told()

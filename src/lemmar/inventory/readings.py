@@ -37,6 +37,8 @@ class Readings:
         self._cache = cache
         self._code = code
         self._known: dict[tuple[object, ...], Reading] = {}
+        #: What is made of columns and holds as long as they do, for who looks at the same files again; nothing where none are kept.
+        self.memo: dict[str, Any] = {"guesses": {}} if keeps else {}
         self._keys: dict[bytes, Keys] = {}
         self._written: set[bytes] = set()
 

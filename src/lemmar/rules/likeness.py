@@ -112,12 +112,27 @@ def _elsewhere(world: World) -> Iterator[_Guessed]:
     for client, locale, part, catalog, source in (*texts(world), *sources):
         if locale == client.written_in and any(file == catalog.file and name.tag != catalog.tag for file, name in client.names):
             continue  # the source's texts as another locale's file has them
-        theirs = known.of(source) if catalog not in source.catalogs else {}
-        found = guess(_sample(catalog, theirs), LanguageTag.parse(locale).language, odd_only=True)
+        others = source if catalog not in source.catalogs else None
+        found = _guessed(world, known, catalog, others, LanguageTag.parse(locale).language)
         if found is not None and found.language != LanguageTag.parse(client.written_in).language:
             guessed.setdefault((client.name, part, catalog.order), []).append((client, locale, part, catalog, found))
     for those in guessed.values():
         yield from _in_another(those)
+
+
+def _guessed(world: World, theirs_of: SourceTexts, catalog: Catalog, source: SourcePart | None, language: str) -> Guess | None:
+    """What language the texts of a catalog seem to be in that are not the *source*'s, where they should be in *language*; made once for the same columns
+    where the monorepo is looked at again.
+    """
+    made = world.memo.get("guesses")
+    columns = (catalog.column, *(each.column for each in source.catalogs)) if source is not None else (catalog.column,)
+    name = (language, source is None, *(id(column.texts) for column in columns))
+    known_columns, found = made[name] if made is not None and name in made else ((), None)
+    if not known_columns or any(known.keys != column.keys for known, column in zip(known_columns, columns, strict=True)):
+        found = guess(_sample(catalog, theirs_of.of(source) if source is not None else {}), language, odd_only=True)
+        if made is not None:
+            made[name] = columns, found  # the columns are kept, so that no other texts get the identity of theirs
+    return found
 
 
 def misplaced(world: World) -> frozenset[int]:
