@@ -515,8 +515,8 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
                 shipping="en sr",
             ),
             [
-                "message.wrong-script app/v/sr/bunk.json:1:1 sr",
-                "message.wrong-script app/v/sr/hut.json:1:1 sr",
+                "message.wrong-script app/v/sr/bunk.json:1:1 sr/bunk",
+                "message.wrong-script app/v/sr/hut.json:1:1 sr/hut",
             ],
         ),
         (

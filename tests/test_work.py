@@ -576,7 +576,7 @@ def test_a_second_look_sees_what_a_fresh_one_sees(repo: Repo, sound: bool) -> No
     files: Mapping[str, Any] = monorepo_files(sound=sound)
     repo.write(files)
     source = origin(None, None, repo.root)
-    monorepo = Monorepo(source.file, source.tree(), "2026-11-25")
+    monorepo = Monorepo(source.file, source.walked(), "2026-11-25")
     chance = random.Random(5)
     catalogs = [
         each for client in monorepo.world.clients for each in client.catalogs if each.column.keys
