@@ -19,6 +19,7 @@ from lemmar.trees import File, Match, Tree
 from lemmar.trees.patterns import rewritten_path
 from lemmar.work.changes import Changes
 from lemmar.work.likeness import Example, restated, written_like
+from lemmar.work.mentions import Mentions
 
 #: What is left of an edit that cannot be made.
 _BY_HAND = "edit it by hand"
@@ -94,12 +95,20 @@ class CatalogPlace:
         return list(found.values())
 
 
+#: So many files of a part show who names them.
+_SHOWN = 4
+
+
 def add(changes: Changes, place: CatalogPlace, tag: Tag, like: Tag | None = None) -> None:
     """Makes the catalog ready for the roster's locale *tag*: with no texts yet."""
     if place.by_file:
+        named = Mentions(changes, {catalog.file for catalog in place.catalogs})
         for model in _models(place, like):
             with changes.or_step(_BY_HAND, model.file):
-                _new_file(changes, place, model, tag)
+                file = _new_file(changes, place, model, tag)
+                those = [catalog.file for catalog in place.catalogs if catalog.part == model.part and place.has_file(catalog)][:_SHOWN]
+                for other in set(named.of_several(those)) - set(named.of(file)) if file is not None else ():
+                    changes.step(f"name {file} here, as its neighbours are named", other)
     else:
         for file in dict.fromkeys(catalog.file for catalog in place.catalogs):
             with changes.or_step(_BY_HAND, file):
@@ -155,10 +164,11 @@ def _model(changes: Changes, place: CatalogPlace, catalog: Catalog, tag: Tag, wr
     return Model(decoded.text, catalog.options, old, new, written, lambda text: restated(text, old, new, place.speller.spelling))
 
 
-def _new_file(changes: Changes, place: CatalogPlace, like: Catalog, tag: Tag) -> None:
+def _new_file(changes: Changes, place: CatalogPlace, like: Catalog, tag: Tag) -> File | None:
+    """The file that is made; None where there is one already."""
     file = path_of(place, like.file, tag)
     if changes.is_file(file):
-        return
+        return None
     if like.form.edits is None:
         raise EditError(f"{like.form.name} files are not made")
     if place.labels:
@@ -174,6 +184,7 @@ def _new_file(changes: Changes, place: CatalogPlace, like: Catalog, tag: Tag) ->
     if problems:
         changes.put(file, None)
         raise EditError(f"the new file would be damaged: {problems[0].detail}")
+    return file
 
 
 def _as_bytes(text: str, like: bytes, form: Format, options: ReadOptions) -> bytes:
@@ -221,11 +232,14 @@ def _edit(changes: Changes, file: File, like: Catalog, splices: Sequence[object]
 
 def drop(changes: Changes, place: CatalogPlace, tag: Tag) -> None:
     """Drops the files and columns of the roster's locale *tag*."""
+    named = Mentions(changes, {catalog.file for catalog in place.catalogs})
     for file in dict.fromkeys(
         catalog.file for catalog in place.catalogs if place.roster(catalog.tag) == tag and catalog.tag != place.source
     ):
         with changes.or_step(_BY_HAND, file):
             _drop(changes, place, file, tag)
+            for other, line in named.of(file).items() if not changes.is_file(file) else ():
+                changes.step(f"take {file} out here: it is gone", other, line)
 
 
 def _drop(changes: Changes, place: CatalogPlace, file: File, tag: Tag) -> None:
@@ -257,14 +271,18 @@ def relabelled(changes: Changes, file: File, like: Catalog, label: str, new: str
 
 def rename(changes: Changes, place: CatalogPlace, old: Tag, new: Tag) -> None:
     """Calls the roster's locale *old* by its *new* tag in the names of files and folders, in columns, and in the marks inside of files."""
+    named = Mentions(changes, {catalog.file for catalog in place.catalogs})
     for catalog in [catalog for catalog in place.catalogs if place.roster(catalog.tag) == old]:
         with changes.or_step(_BY_HAND, catalog.file):
-            _renamed(changes, place, catalog, old, new)
+            to = _renamed(changes, place, catalog, old, new)
+            for other, line in named.of(catalog.file).items() if to is not None else ():
+                changes.step(f"name {to} here, where it still has its old name", other, line)
 
 
-def _renamed(changes: Changes, place: CatalogPlace, catalog: Catalog, old: Tag, new: Tag) -> None:
+def _renamed(changes: Changes, place: CatalogPlace, catalog: Catalog, old: Tag, new: Tag) -> File | None:
+    """Where the file is moved to, if it is."""
     if not changes.is_file(catalog.file):
-        return  # it is moved already, with another of its columns
+        return None  # it is moved already, with another of its columns
     was, now = LanguageTag.parse(catalog.tag), LanguageTag.parse(new)
     if catalog.column.label:
         label = _written(place, new, [each for each in place.labels if str(each.tag) != old])
@@ -284,3 +302,5 @@ def _renamed(changes: Changes, place: CatalogPlace, catalog: Catalog, old: Tag, 
         if to != catalog.file and posixpath.normpath(to) == to:
             changes.move(catalog.file, to)
             changes.places += 1
+            return to
+    return None

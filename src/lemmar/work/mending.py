@@ -33,6 +33,7 @@ from lemmar.work.bench import Bench
 from lemmar.work.catalogs import path_of, relabelled
 from lemmar.work.enrolling import CARRYING, state
 from lemmar.work.likeness import Example, written_like
+from lemmar.work.mentions import Mentions
 from lemmar.work.places import Monorepo
 
 _Repair = Callable[[Bench, Finding], None]
@@ -147,7 +148,7 @@ def _tags(bench: Bench, finding: Finding) -> None:
         for claim in bench.monorepo.claims(client, *CARRYING, "default", "source"):
             if place is not None and claim.file == place.file:
                 claims.respell(bench.changes, claim)
-        for file, named in client.names:
+        for file, named in client.names if finding.subject.locale else ():  # where many are written so, it is how the team writes them
             if place is not None and file == place.file and named.fault in ("noncanonical", "deprecated") and named.wanted and named.tag:
                 _renamed(bench, client, file, named.value.text, named.wanted)
 
@@ -160,6 +161,8 @@ def _renamed(bench: Bench, client: Client, file: File, old: str, new: str) -> No
             continue
         if catalog_place.by_file and those[0].column.label is None:
             to = path_of(catalog_place, file, those[0].tag, new)
+            if Mentions(bench.changes, {catalog.file for catalog in catalog_place.catalogs}).of(file):
+                raise EditError("code names the file, and would have to name it otherwise")
             if to != file and not bench.changes.is_file(to):
                 bench.changes.move(file, to)
         elif any(catalog.column.label == old for catalog in those):
