@@ -598,3 +598,35 @@ def test_a_second_look_sees_what_a_fresh_one_sees(repo: Repo, sound: bool) -> No
             monorepo.read_now(), monorepo.changes.tree, "2026-11-25", Readings(keeps=False)
         )
         assert monorepo.now().verdict == fresh.verdict
+
+
+INDEXED = {
+    "lemmar.toml": CLIENT.partition("[[client]]")[0].replace('"pt-BR"', '"zh-TW"')
+    + '[[client]]\nname = "app"\nkind = "service"\nroot = "app"\n[client.runtime]\nsupported = "files"\n'
+    + '[[client.catalog]]\nfiles = "words/{locale}.ts"\nformat = "code"\n',
+    **{
+        f"app/words/{tag}.ts": f"export const words = {{ hut: '{word}' }};\n"
+        for tag, word in {"en": "Hut", "de": "Hütte", "fr": "Refuge"}.items()
+    },
+    "app/words/zh-tw.ts": "export const words = { hut: '小屋' };\n",
+    "app/words/index.ts": 'export * from "./en";\nexport * from "./de.js";\nexport * from "./fr";\nexport * from "./zh-tw.js";\n',
+    "app/other.ts": "export const lists = ['de', 'fr', './words'];\n",
+}
+
+
+def test_code_that_names_the_files_of_a_catalog_is_a_step(repo: Repo) -> None:
+    repo.write(INDEXED)
+    ran = repo.run("enroll", "hr", "--format", "json", *DAY)
+    assert steps(ran) == ["name app/words/hr.ts here, as its neighbours are named"]
+    ran = repo.run("retire", "de", "--drop-files", "--format", "json", *DAY)
+    assert "take app/words/de.ts out here: it is gone" in steps(ran)
+    ran = repo.run("retag", "zh-TW", "zh-Hant", "--format", "json", *DAY)
+    assert "name app/words/zh-hant.ts here, where it still has its old name" in steps(ran)
+
+
+def test_mend_renames_no_file_that_code_names(repo: Repo) -> None:
+    repo.write(INDEXED)
+    assert "there is nothing to change" in repo.run("mend", "tag.noncanonical", *DAY).err
+    (repo.root / "app/words/index.ts").unlink()
+    assert repo.run("mend", "tag.noncanonical", "--write", *DAY).code == 0
+    assert sorted(os.listdir(repo.root / "app/words")) == ["de.ts", "en.ts", "fr.ts", "zh-TW.ts"]

@@ -261,7 +261,7 @@ def surplus(world: World) -> Iterator[Problem]:
     lacks. Not reported: keys of a part that the source lacks as a whole (`catalog.layout-differs`), or whose source file is broken;
     keys that a catalog `requires-own`; `true`, `false` and whole numbers, which are settings; and keys that are the source's texts
     (`source-text`), of which the source needs none. To fix: remove the key, or rename it as in the source. `lemmar mend` takes the key
-    out of all locales.
+    out of all locales, but not out of code.
     """
     for client in world.clients:
         faulty = {fault.part for fault in client.faults if fault.defect.blinds in ("file", "rest") and _is_source(client, fault.tag)}

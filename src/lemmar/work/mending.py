@@ -227,12 +227,17 @@ def _renamed_key(bench: Bench, client: Client, catalog: Catalog, old: str, new: 
 
 @_mends("message.surplus")
 def _surplus(bench: Bench, finding: Finding) -> None:
-    """A key that the source has not is taken out of every locale."""
+    """A key that the source has not is taken out of every locale; not in code, where what gives the source more keys may not be known."""
     key, part = finding.subject.key, finding.subject.part
     for client in bench.clients(finding)[:1] if key is not None else ():
         source = client.sources.get(part)
         for catalog in client.catalogs:
-            if catalog.part == part and key in catalog.column.key_set and (source is None or catalog not in source.catalogs):
+            if (
+                catalog.form.name != "code"
+                and catalog.part == part
+                and key in catalog.column.key_set
+                and (source is None or catalog not in source.catalogs)
+            ):
                 with suppress(EditError):
                     data = bench.changes.read(catalog.file)
                     bench.put(catalog, catalog.form.removed(data, bench.where(client, catalog), set(_spelled(bench, catalog, key or ""))))
