@@ -19,6 +19,7 @@ import pytest
 from lemmar.auditing import seen
 from lemmar.demo.monorepo import monorepo_files
 from lemmar.documents.splicing import EditError
+from lemmar.errors import TreeError
 from lemmar.formats import Where
 from lemmar.inventory.readings import Readings
 from lemmar.origins import origin
@@ -27,7 +28,7 @@ from lemmar.tags import LanguageTag
 from lemmar.work.likeness import Example, composed, written_like
 from lemmar.work.mending import REPAIRS
 from lemmar.work.places import Monorepo
-from lemmar.work.writing import write
+from lemmar.work.writing import recover, write
 
 from .conftest import Repo, charter
 from .test_survey_catalogs import CASES
@@ -630,3 +631,56 @@ def test_mend_renames_no_file_that_code_names(repo: Repo) -> None:
     (repo.root / "app/words/index.ts").unlink()
     assert repo.run("mend", "tag.noncanonical", "--write", *DAY).code == 0
     assert sorted(os.listdir(repo.root / "app/words")) == ["de.ts", "en.ts", "fr.ts", "zh-TW.ts"]
+
+
+@pytest.mark.parametrize("state", ["+", "-", "<"])
+@pytest.mark.parametrize("file", ["app/w/de.json", ".git/HEAD", "../out.txt"])
+def test_a_journal_that_came_with_the_files_does_nothing(repo: Repo, state: str, file: str) -> None:
+    repo.write(
+        {
+            "lemmar.toml": CLIENT.format(file="l.json", selector='pointer = ""'),
+            "app/l.json": '["en", "de"]',
+            "app/w/de.json": '{"a": "x"}',
+        }
+    )
+    (repo.root / ".git").mkdir()
+    (repo.root / ".git/HEAD").write_text("ref: x")
+    planted = {"entries": [{"file": file, "made": False, "was": True}], "folders": [], "number": 12}
+    (repo.root / ".lemmar-unfinished").write_text(state + json.dumps(planted))
+    before = contents(repo.root)
+    ran = repo.run("audit", *DAY)
+    assert ran.code != 0 and "came with the files; look at it and delete it" in ran.err
+    assert contents(repo.root) == before
+
+
+def test_a_write_that_was_being_undone_is_undone(repo: Repo) -> None:
+    repo.write(
+        {
+            "a.txt": "new",
+            ".a.txt.lemmar-old": "old",
+            "b.txt": "old",
+            ".b.txt.lemmar-new": "new",
+            ".b.txt.lemmar-old": "old",
+        }
+    )
+    journal = repo.root / ".lemmar-unfinished"
+    journal.touch()
+    entries = [{"file": name, "made": True, "was": True} for name in ("a.txt", "b.txt")]
+    journal.write_text(
+        "<" + json.dumps({"entries": entries, "folders": [], "number": journal.stat().st_ino})
+    )
+    assert "has been undone" in (recover(repo.root) or "")
+    assert contents(repo.root) == {"a.txt": b"old", "b.txt": b"old"}
+
+
+def test_a_write_that_cannot_be_finished_is_not_forgotten(repo: Repo) -> None:
+    repo.write({"a.txt/b": "in the way", ".a.txt.lemmar-new": "new"})
+    journal = repo.root / ".lemmar-unfinished"
+    journal.touch()
+    entries = [{"file": "a.txt", "made": True, "was": False}]
+    journal.write_text(
+        "+" + json.dumps({"entries": entries, "folders": [], "number": journal.stat().st_ino})
+    )
+    with pytest.raises(TreeError, match="cannot be finished"):
+        recover(repo.root)
+    assert journal.exists()

@@ -13,7 +13,6 @@ from lemmar.auditing import Seen, seen
 from lemmar.charter import CatalogEntry, ClientEntry
 from lemmar.charter.reading import ReadCharter, parsed
 from lemmar.charterfile import CharterFile, Included
-from lemmar.documents.splicing import EditError
 from lemmar.findings import Finding, Verdict
 from lemmar.inventory.gathering import base_of, speller_of
 from lemmar.inventory.readings import Readings
@@ -147,9 +146,6 @@ def outcome(monorepo: Monorepo, locale: Tag, was: Tag | None = None) -> Outcome:
     new = [finding for finding in after.findings if name(finding) not in known and finding.waiver is None]
     purpose = [finding for finding in new if finding.rule in _PURPOSE and finding.subject.locale == locale]
     return Outcome(after, tuple(finding for finding in new if finding not in purpose), tuple(purpose), len(known - now))
-
-
-__all__ = ["EditError", "Monorepo", "Outcome", "outcome"]
 
 
 #: So many findings of one rule are steps of their own.

@@ -44,14 +44,9 @@ def retire(monorepo: Monorepo, locale: Tag, drop_files: bool = False) -> Enrolme
         steps = steps_of(result.new)
         by_files = [client.name for client in after.clients if locale in map(client.roster, client.supported)] if after is not None else []
         if by_files:
-            words = f"{joined(by_files)} take what they support from their files: they carry {locale!r} so long as its catalogs stay; --drop-files deletes them"
-            steps.append(
-                Step(
-                    words
-                    if len(by_files) > 1
-                    else words.replace(" take ", " takes ").replace("their files: they carry", "its files: it carries")
-                )
-            )
+            several = len(by_files) > 1
+            how = "take what they support from their files: they carry" if several else "takes what it supports from its files: it carries"
+            steps.append(Step(f"{joined(by_files)} {how} {locale!r} so long as its catalogs stay; --drop-files deletes them"))
     lands = tuple(moved(monorepo.world, after, locale)) if after is not None else ()
     return Enrolment(locale, (), lands, (), (*monorepo.changes.steps, *steps), result)
 

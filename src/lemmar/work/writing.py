@@ -23,6 +23,8 @@ from lemmar.trees import File
 _NEW, _OLD = ".lemmar-new", ".lemmar-old"
 #: A larger journal is none of Lemmar's.
 _MOST = 64 * 1024 * 1024
+#: How far a write is: it is staged, or done, or undone.
+_STAGED, _READY, _BACK = b"-", b"+", b"<"
 
 
 class _Entry(msgspec.Struct, frozen=True):
@@ -34,10 +36,11 @@ class _Entry(msgspec.Struct, frozen=True):
 
 
 class _Journal(msgspec.Struct, frozen=True):
-    """What is written. *folders* are new."""
+    """What is written. *folders* are new; *number* is the journal's own in its file system, which no repository that brings one along can know."""
 
     entries: list[_Entry]
     folders: list[str]
+    number: int = 0
 
 
 class Written(NamedTuple):
@@ -69,11 +72,12 @@ def write(root: Path, before: Mapping[File, bytes | None], after: Mapping[File, 
             for file in after:  # as late as can be
                 _check(real, file, before[file])
             is_ready = True
-            journal.set_ready()
+            journal.set_state(_READY)
             for entry in entries:
                 _move(real / entry.file, entry)
         except BaseException as error:  # an interrupt as well
             if is_ready:
+                journal.set_state(_BACK)
                 _put_back(real, entries)
             _unstage(real, entries, folders)
             if isinstance(error, OSError):
@@ -174,11 +178,12 @@ def _tidy(root: Path, entries: Sequence[_Entry]) -> None:
 
 
 class _Held:
-    """The journal, which one process has at a time. Its first byte says whether all is staged."""
+    """The journal, which one process has at a time. Its first byte says how far the write is."""
 
     def __init__(self, root: Path) -> None:
         self._path = root / JOURNAL
         self._descriptor = -1
+        self.stays = False  # what it says is still to be done
 
     def __enter__(self) -> _Held:
         while True:
@@ -195,29 +200,42 @@ class _Held:
             os.close(self._descriptor)  # another run has just ended
 
     def __exit__(self, *_: object) -> None:
-        self._path.unlink(missing_ok=True)
+        if not self.stays:
+            self._path.unlink(missing_ok=True)
         os.close(self._descriptor)
 
     def say(self, journal: _Journal) -> None:
         """Writes down what is to be done, before anything is."""
         os.ftruncate(self._descriptor, 0)
-        os.pwrite(self._descriptor, b"-" + msgspec.json.encode(journal), 0)
+        numbered = msgspec.structs.replace(journal, number=os.fstat(self._descriptor).st_ino)
+        os.pwrite(self._descriptor, _STAGED + msgspec.json.encode(numbered), 0)
         os.fsync(self._descriptor)
 
-    def set_ready(self) -> None:
-        """Says that all is staged, by one byte: from now on it is done."""
-        os.pwrite(self._descriptor, b"+", 0)
+    def set_state(self, state: bytes) -> None:
+        """Says by one byte what is done from now on."""
+        os.pwrite(self._descriptor, state, 0)
         os.fsync(self._descriptor)
 
-    def read(self) -> tuple[_Journal | None, bool]:
-        """What was to be done (None where that was not yet written down), and whether all was staged."""
+    def read(self) -> tuple[_Journal | None, bytes]:
+        """What was to be done (None where that was not yet written down), and how far it is.
+
+        Raises:
+            TreeError: it was not written here, but came with the files.
+        """
         data = b""
         while len(data) < _MOST and (piece := os.pread(self._descriptor, _MOST, len(data))):
             data += piece
         try:
-            return msgspec.json.decode(data[1:], type=_Journal), data.startswith(b"+")
+            journal = msgspec.json.decode(data[1:], type=_Journal)
         except msgspec.DecodeError:
-            return None, False
+            return None, _STAGED
+        if journal.number != os.fstat(self._descriptor).st_ino or any(_leads_out(entry.file) for entry in journal.entries):
+            raise TreeError(f"{self._path} was not left here by a write of lemmar's, but came with the files; look at it and delete it")
+        return journal, data[:1]
+
+
+def _leads_out(file: str) -> bool:
+    return file.startswith("/") or not {"..", ".git"}.isdisjoint(file.split("/"))
 
 
 def _locked(descriptor: int) -> bool:
@@ -243,13 +261,18 @@ def recover(root: Path) -> str | None:
     if not os.path.lexists(real / JOURNAL):
         return None
     with _Held(real) as held:
-        journal, ready = held.read()
-        if journal is None or any(".." in entry.file.split("/") or entry.file.startswith("/") for entry in journal.entries):
+        held.stays = True
+        journal, state = held.read()
+        held.stays = journal is not None
+        if journal is None:
             return None  # nothing had begun
         if any(os.path.realpath((real / entry.file).parent) != str((real / entry.file).parent) for entry in journal.entries):
             raise TreeError(f"{real / JOURNAL} names files behind links, which no write of lemmar's does; look at it and delete it")
-        if not ready:
+        if state != _READY:
+            if state == _BACK:
+                _put_back(real, journal.entries)
             _unstage(real, journal.entries, journal.folders)
+            held.stays = False
             return "a write that was cut short has been undone: nothing of it is there"
         try:
             for entry in journal.entries:
@@ -259,6 +282,7 @@ def recover(root: Path) -> str | None:
                 elif not entry.made:
                     path.unlink(missing_ok=True)
             _tidy(real, journal.entries)
+            held.stays = False
         except OSError as error:
             raise TreeError(f"a write was cut short and cannot be finished: {error.filename}: {error.strerror or error}") from error
     return "a write that was cut short has been finished: all of it is there"
