@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from contextlib import suppress
+from functools import wraps
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, TypeVar
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 import click
 
@@ -16,11 +17,26 @@ if TYPE_CHECKING:
     from lemmar.views.changes import Shown
     from lemmar.work.places import Monorepo
 
-_F = TypeVar("_F", bound=Callable[..., Any])
+
+class Asked(NamedTuple):
+    """What all of these commands are asked."""
+
+    write_it: bool
+    everything: bool
+    charter_path: Path | None
+    today: str | None
+    form: str
+    target: Path | None
 
 
-def changing(command: _F) -> _F:
-    """The options of a command that changes a monorepo."""
+def changing(command: Callable[..., Exit]) -> Callable[..., Exit]:
+    """The options of a command that changes a monorepo; the command gets them as one, `Asked`, before its own."""
+
+    @wraps(command)
+    def with_options(**given: Any) -> Exit:
+        return command(Asked(*(given.pop(name) for name in Asked._fields)), **given)
+
+    found = with_options
     options = (
         click.option("--write", "write_it", is_flag=True, help="Make the changes; without it they are only shown."),
         click.option("--all", "everything", is_flag=True, help="Show every line that changes, not only the first of each file."),
@@ -30,19 +46,11 @@ def changing(command: _F) -> _F:
         _options.loudness,
     )
     for option in reversed(options):
-        command = option(command)
-    return command
+        found = option(found)
+    return found
 
 
-def change(
-    plan: Callable[[Monorepo], Shown],
-    write_it: bool,
-    everything: bool,
-    charter_path: Path | None,
-    today: str | None,
-    form: str,
-    target: Path | None,
-) -> Exit:
+def change(asked: Asked, plan: Callable[[Monorepo], Shown]) -> Exit:
     """Makes a *plan* for the monorepo of a charter, shows it, and writes it where that is asked for.
 
     Raises:
@@ -59,18 +67,18 @@ def change(
     from lemmar.work.places import Monorepo
     from lemmar.work.writing import write
 
-    where = _options.origin(charter_path)
-    if write_it and (where.at is not None or not where.file.on_disk):
+    where = _options.origin(asked.charter_path)
+    if asked.write_it and (where.at is not None or not where.file.on_disk):
         raise UsageError("a revision cannot be changed; leave --at and REVISION: out")
-    monorepo = Monorepo(where.file, where.walked(), day_of(today))
+    monorepo = Monorepo(where.file, where.walked(), day_of(asked.today))
     try:
         shown = plan(monorepo)
     except EditError as error:
         raise UsageError(f"{where.file.name} cannot be edited: {error}") from error
-    show(view(shown._replace(everything=everything)), form, target)
+    show(view(shown._replace(everything=asked.everything)), asked.form, asked.target)
     if not shown.changes:
         remark("there is nothing to change")
-    elif write_it:
+    elif asked.write_it:
         written = write(where.file.root, monorepo.changes.before, monorepo.changes.written)
         _record_moves(where.file.root, monorepo)
         gone = f", {counted(written.gone, 'file')} gone" if written.gone else ""

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from pathlib import Path
 from typing import TYPE_CHECKING
 
 import click
 
-from lemmar.cli._changing import change, changing
+from lemmar.cli._changing import Asked, change, changing
+from lemmar.cli._exits import Exit
 
 if TYPE_CHECKING:
     from lemmar.views.changes import Shown
@@ -19,17 +19,7 @@ if TYPE_CHECKING:
 @click.option("--trial", type=click.FloatRange(0, 1), metavar="SHARE", help="Put it on trial: so large a share of messages it must reach.")
 @click.option("--like", metavar="TAG", help="Follow the example of this locale of the roster.")
 @changing
-def command(
-    tag: str,
-    trial: float | None,
-    like: str | None,
-    write_it: bool,
-    everything: bool,
-    charter_path: Path | None,
-    today: str | None,
-    form: str,
-    target: Path | None,
-) -> int:
+def command(asked: Asked, tag: str, trial: float | None, like: str | None) -> Exit:
     """Add the locale TAG: what it means, every edit that it needs, and what is left for a person.
 
     Its catalogs begin without texts. Of a locale on trial it makes a shipping one.
@@ -49,4 +39,4 @@ def command(
         title = f"enroll {tag}: {named(made.locale)}, {f'on trial from {trial:.0%}' if trial is not None else 'shipping'}"
         return Shown(title, facts if changes else (), changes, made.steps, made.outcome, made.moved, work)
 
-    return change(plan, write_it, everything, charter_path, today, form, target)
+    return change(asked, plan)

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from pathlib import Path
 from typing import TYPE_CHECKING
 
 import click
 
-from lemmar.cli._changing import change, changing
+from lemmar.cli._changing import Asked, change, changing
+from lemmar.cli._exits import Exit
 
 if TYPE_CHECKING:
     from lemmar.views.changes import Shown
@@ -17,15 +17,7 @@ if TYPE_CHECKING:
 @click.command(short_help="Mend what needs no judgement.")
 @click.argument("rules", nargs=-1, metavar="[RULE]...")
 @changing
-def command(
-    rules: tuple[str, ...],
-    write_it: bool,
-    everything: bool,
-    charter_path: Path | None,
-    today: str | None,
-    form: str,
-    target: Path | None,
-) -> int:
+def command(asked: Asked, rules: tuple[str, ...]) -> Exit:
     """Mend what these RULEs report, or all that have a repair: 'lemmar rules RULE' says whether one has, and what it does."""
 
     def plan(monorepo: Monorepo) -> Shown:
@@ -41,4 +33,4 @@ def command(
         steps = [*monorepo.changes.steps, *steps_of(made.new)]
         return Shown(title, mended_facts(made.counts), changes, steps, Outcome(made.verdict, made.new, (), 0))
 
-    return change(plan, write_it, everything, charter_path, today, form, target)
+    return change(asked, plan)

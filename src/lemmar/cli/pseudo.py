@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from pathlib import Path
 from typing import TYPE_CHECKING
 
 import click
 
-from lemmar.cli._changing import change, changing
+from lemmar.cli._changing import Asked, change, changing
+from lemmar.cli._exits import Exit
 
 if TYPE_CHECKING:
     from lemmar.views.changes import Shown
@@ -17,15 +17,7 @@ if TYPE_CHECKING:
 @click.command(short_help="Make test catalogs: the source's texts accented and longer, or mirrored.")
 @click.argument("tags", nargs=-1, metavar="[TAG]...")
 @changing
-def command(
-    tags: tuple[str, ...],
-    write_it: bool,
-    everything: bool,
-    charter_path: Path | None,
-    today: str | None,
-    form: str,
-    target: Path | None,
-) -> int:
+def command(asked: Asked, tags: tuple[str, ...]) -> Exit:
     """Make the catalogs of the test locales TAG (without any: those of the charter) of the source's texts.
 
     A locale such as en-XA has them accented, a third longer and in brackets; one such as ar-XB has them mirrored. Placeholders, markup and
@@ -45,4 +37,4 @@ def command(
         result, steps = judged(monorepo, named[0])
         return Shown(f"pseudo: {listed(named)}", [counted(len(changes), "file")], changes, (*monorepo.changes.steps, *steps), result)
 
-    return change(plan, write_it, everything, charter_path, today, form, target)
+    return change(asked, plan)

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from pathlib import Path
 from typing import TYPE_CHECKING
 
 import click
 
-from lemmar.cli._changing import change, changing
+from lemmar.cli._changing import Asked, change, changing
+from lemmar.cli._exits import Exit
 
 if TYPE_CHECKING:
     from lemmar.views.changes import Shown
@@ -18,16 +18,7 @@ if TYPE_CHECKING:
 @click.argument("old")
 @click.argument("new")
 @changing
-def command(
-    old: str,
-    new: str,
-    write_it: bool,
-    everything: bool,
-    charter_path: Path | None,
-    today: str | None,
-    form: str,
-    target: Path | None,
-) -> int:
+def command(asked: Asked, old: str, new: str) -> Exit:
     """Call the locale OLD by the tag NEW wherever it is named, and say where users land who have chosen OLD before."""
 
     def plan(monorepo: Monorepo) -> Shown:
@@ -42,4 +33,4 @@ def command(
         facts = [f"{counted(monorepo.changes.places, 'place')} in {counted(len(changes), 'file')} change"]
         return Shown(f"retag {old} {new}: {named(made.locale)}", facts, changes, made.steps, made.outcome, made.moved)
 
-    return change(plan, write_it, everything, charter_path, today, form, target)
+    return change(asked, plan)

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from pathlib import Path
 from typing import TYPE_CHECKING
 
 import click
 
-from lemmar.cli._changing import change, changing
+from lemmar.cli._changing import Asked, change, changing
+from lemmar.cli._exits import Exit
 
 if TYPE_CHECKING:
     from lemmar.views.changes import Shown
@@ -18,16 +18,7 @@ if TYPE_CHECKING:
 @click.argument("tag")
 @click.option("--drop-files", is_flag=True, help="Delete its catalogs as well; without it they stay.")
 @changing
-def command(
-    tag: str,
-    drop_files: bool,
-    write_it: bool,
-    everything: bool,
-    charter_path: Path | None,
-    today: str | None,
-    form: str,
-    target: Path | None,
-) -> int:
+def command(asked: Asked, tag: str, drop_files: bool) -> Exit:
     """Take the locale TAG out: where its users land then, every edit, and what is left for a person."""
 
     def plan(monorepo: Monorepo) -> Shown:
@@ -44,4 +35,4 @@ def command(
             facts.append("its catalogs stay; --drop-files deletes them")
         return Shown(f"retire {tag}: {named(made.locale)}", facts, changes, made.steps, made.outcome, made.moved)
 
-    return change(plan, write_it, everything, charter_path, today, form, target)
+    return change(asked, plan)
