@@ -138,6 +138,13 @@ def _keep(ctx: click.Context, parameter: click.Parameter, value: object) -> None
     ctx.meta[f"lemmar.{parameter.name}"] = value
 
 
+def table_form(command: _F) -> _F:
+    """``--format`` with the outputs of tables, of a command whose ``--output`` is something else."""
+    return click.option("--format", "form", type=_Forms(findings=False), default="text", show_default=True, help="The output format.")(
+        command
+    )
+
+
 def _output(findings: bool) -> Callable[[_F], _F]:
     """``--format`` with the outputs that take such a result, and ``--output FILE``."""
 

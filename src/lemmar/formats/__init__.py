@@ -5,11 +5,11 @@ from __future__ import annotations
 from functools import cache
 
 from lemmar.documents.structured import suffix_of
-from lemmar.formats._editing import Edits, FormPlace, Model, NewEntry, Where, marked
+from lemmar.formats._editing import Edits, FormPlace, Model, NewEntry, Settled, Where, marked
 from lemmar.formats._encoding import xml_escaped
 from lemmar.formats._entries import Gathering
 from lemmar.formats._format import Format
-from lemmar.formats._plural_headers import form_names, read_header
+from lemmar.formats._plural_headers import form_names, plural_header, read_header
 from lemmar.formats._reading import (
     NONE_RARE,
     NOTHING,
@@ -42,6 +42,7 @@ __all__ = [
     "Rare",
     "ReadOptions",
     "Reading",
+    "Settled",
     "Site",
     "Where",
     "by_suffix",
@@ -55,6 +56,7 @@ __all__ = [
     "may_be_catalog",
     "names",
     "of_suffix",
+    "plural_header",
     "read_header",
     "xml_escaped",
 ]

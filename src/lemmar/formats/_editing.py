@@ -56,6 +56,8 @@ class Edits(NamedTuple):
     add: Add | None = None
     #: The forms of texts that have several, where each stands.
     forms: Callable[[str, ReadOptions], Iterable[FormPlace]] | None = None
+    #: Says of entries whether their translations are done, and brings the file's own copies of their source's texts up to date.
+    settle: Settle | None = None
     #: Puts texts into entries that are there and have no place for one yet.
     fill: Callable[[str, Where, Sequence[NewEntry]], list[Splice]] | None = None
 
@@ -85,6 +87,18 @@ class Where(NamedTuple):
 Remove = Callable[[str, Where, Collection[str], bool], list[Splice]]
 #: Puts entries into a text, each after the nearest one before it in the source's order.
 Add = Callable[[str, Where, Sequence[NewEntry]], list[Splice]]
+
+
+class Settled(NamedTuple):
+    """How an entry is to be marked: its key, the *source*'s text of today (None: its copy stays), and whether its translation is *done*, or needs work."""
+
+    key: str
+    source: str | None
+    done: bool
+
+
+#: Marks entries.
+Settle = Callable[[str, Where, Sequence[Settled]], list[Splice]]
 
 
 class Entries(NamedTuple):
@@ -196,6 +210,7 @@ __all__ = [
     "Model",
     "NewEntry",
     "Remove",
+    "Settled",
     "Where",
     "after_each",
     "at_the_end",

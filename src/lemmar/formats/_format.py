@@ -8,14 +8,14 @@ from __future__ import annotations
 
 import re
 import sys
-from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterable, Iterator, Mapping, Sequence
 from typing import Literal
 
 from msgspec import Struct
 
 from lemmar.documents.merges import unfinished
 from lemmar.documents.splicing import EditError, Splice, rewritten
-from lemmar.formats._editing import Edits, FormPlace, NewEntry, Where
+from lemmar.formats._editing import Edits, FormPlace, NewEntry, Settled, Where
 from lemmar.formats._encoding import Encode, Escape, Hole
 from lemmar.formats._entries import Entry, Walk, joined
 from lemmar.formats._reading import Reading, ReadOptions, Site
@@ -129,6 +129,12 @@ class Format(Struct, frozen=True, kw_only=True):
         for entry in self.entries(walk):
             walk.take(entry)
         return walk.reading()
+
+    def every_entry(self, data: bytes, options: ReadOptions) -> Iterator[tuple[Entry, int]]:
+        """Each entry as it stands, repeated ones each time, with its 1-based line."""
+        walk = self._walk(data, options)
+        for entry in self.entries(walk):
+            yield entry, (walk.place_of(entry) or (1, 1))[0]
 
     def locate(self, data: bytes, options: ReadOptions, wanted: Iterable[Name]) -> dict[Name, Site]:
         """The site of each wanted (label, key) that is there; of a repeated key that of its last entry, whose text counts."""
@@ -246,6 +252,17 @@ class Format(Struct, frozen=True, kw_only=True):
             fill = self.edits.fill
             data = self._edited(data, where.options, lambda text: fill(text, where, left))
         return data
+
+    def settled(self, data: bytes, where: Where, marks: Sequence[Settled]) -> bytes:
+        """*data* with entries marked as done or as needing work, and their copies of the source's text as it is today, where the format has such.
+
+        Raises:
+            EditError: the file is damaged.
+        """
+        if self.edits is None or self.edits.settle is None or not marks:
+            return data
+        settle = self.edits.settle
+        return self._edited(data, where.options, lambda text: settle(text, where, marks))
 
     def form_places(self, data: bytes, options: ReadOptions) -> list[FormPlace]:
         """Where each form of a text that has several stands; none in a format that does not edit them."""

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 from lemmar.documents.rows import Row
 from lemmar.documents.splicing import EditError, Splice, spliced
-from lemmar.documents.xmltext import Element, elements, local_name, parse
+from lemmar.documents.xmltext import Element, TagToken, elements, local_name, parse
 from lemmar.expressions import expression
 from lemmar.formats._editing import Entries, Model, line_end_of, marked, with_comments
 from lemmar.formats._entries import Entry, Gathering, Walk
@@ -117,6 +117,20 @@ def framed(text: str, pieces: Sequence[str], parent: str) -> list[Splice]:
     closing = _line_start(text, root.close.start)
     last = closing if not text[root.open.end : closing].strip() else root.open.end
     return [Splice(root.open.end, last, body + end)]
+
+
+def attribute_set(text: str, tag: TagToken, name: str, value: str | None) -> list[Splice]:
+    """The attribute of a tag with another *value*, added where it has none; without a value it goes."""
+    if name in tag.attributes:
+        _, start, end = tag.attributes[name]
+        if value is not None:
+            return [Splice(start, end, value)]
+        before = re.compile(rf"\s+{re.escape(name)}\s*=\s*[\"']\Z").search(text, tag.start, start)
+        return [Splice(before.start(), end + 1, "")] if before else []
+    if value is None:
+        return []
+    at = tag.end - (2 if text[tag.start : tag.end].endswith("/>") else 1)
+    return [Splice(at, at, f' {name}="{value}"')]
 
 
 XML_COMMENT = expression(r"(?:^[ \t]*<!--(?:[^-]|-(?!->))*+-->[ \t]*(?:\r\n|\n|\r))+\Z", re.MULTILINE)

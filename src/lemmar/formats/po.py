@@ -18,7 +18,19 @@ from lemmar.documents.quoting import quoted
 from lemmar.documents.rows import Row
 from lemmar.documents.splicing import EditError, Splice, spliced
 from lemmar.expressions import expression
-from lemmar.formats._editing import Edits, Entries, FormPlace, Model, NewEntry, at_the_end, in_rows, line_end_of, with_comments
+from lemmar.formats._editing import (
+    Edits,
+    Entries,
+    FormPlace,
+    Model,
+    NewEntry,
+    Settled,
+    Where,
+    at_the_end,
+    in_rows,
+    line_end_of,
+    with_comments,
+)
 from lemmar.formats._encoding import Hole
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
@@ -468,6 +480,32 @@ def _forms_at(text: str, _options: ReadOptions) -> Iterator[FormPlace]:
                 yield FormPlace(None, found.key, name[7:-1], piece.text, (piece.start, piece.end))
 
 
+def _settled(text: str, _where: Where, marks: Sequence[Settled]) -> list[Splice]:
+    """The flag ``fuzzy`` and previous texts above done entries go; the flag comes above the others."""
+    wanted = {mark.key: mark for mark in marks}
+    reader = _Reader(text)
+    every = list(reader.entries())
+    spans = [
+        (min(piece.keyword_start for piece in found.pieces.values()), max(piece.end for piece in found.pieces.values())) for found in every
+    ]
+    splices: list[Splice] = []
+    for found, (start, _), (above, _) in zip(every, spans, with_comments(text, spans, _ABOVE), strict=True):
+        mark = wanted.get(found.key)
+        if mark is None or not found.key:
+            continue
+        if not mark.done:
+            splices += [] if "fuzzy" in found.flags else [Splice(start, start, f"#, fuzzy{line_end_of(text)}")]
+            continue
+        for match in _MARKED.finditer(text, above, start):
+            flags = [flag.strip() for flag in match[1].split(",") if flag.strip() not in ("", "fuzzy")] if match[1] is not None else []
+            if match[1] is None or "fuzzy" in match[1]:
+                splices.append(Splice(*match.span(), f"#, {', '.join(flags)}{match[2]}" if flags else ""))
+    return splices
+
+
+_MARKED = expression(r"(?m)^(?:#\|[^\r\n]*|#,([^\r\n]*))(\r\n|\n|\r)")
+
+
 def _blank(model: Model) -> str:
     """All messages without translations, as many forms as the language has; of the header what is so for it. Translators' own comments, previous and
     obsolete texts are left out.
@@ -542,5 +580,5 @@ FORMAT = Format(
     never_catalogs=(".pot",),
     marks=(r"\bLanguage:[ \t]*",),
     plural_header=b"Plural-Forms:",
-    edits=Edits(_blank, remove=_REMOVE, add=_ADD, forms=_forms_at),
+    edits=Edits(_blank, remove=_REMOVE, add=_ADD, forms=_forms_at, settle=_settled),
 )

@@ -23,6 +23,7 @@ from lemmar.formats._editing import (
     FormPlace,
     Model,
     NewEntry,
+    Settled,
     Where,
     after_each,
     in_rows,
@@ -30,12 +31,12 @@ from lemmar.formats._editing import (
     marked,
     with_comments,
 )
-from lemmar.formats._encoding import Hole, xml_escape, xml_text
+from lemmar.formats._encoding import Hole, xml_escape, xml_escaped, xml_text
 from lemmar.formats._entries import Entry, Gathering, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import Column, Reading, ReadOptions
 from lemmar.formats._spotting import Stand
-from lemmar.formats._xml import XML_COMMENT, document, framed, placed, quick_reading, whole_lines
+from lemmar.formats._xml import XML_COMMENT, attribute_set, document, framed, placed, quick_reading, whole_lines
 from lemmar.tags import LanguageTag, read_spelling, whole_number_categories, whole_numbers
 
 if TYPE_CHECKING:
@@ -343,6 +344,31 @@ def _forms(text: str, _options: ReadOptions) -> Iterator[FormPlace]:
                 yield FormPlace(None, key, str(number), unescape(text[slice(*span)]), span)
 
 
+def _settled(text: str, _where: Where, marks: Sequence[Settled]) -> list[Splice]:
+    """The mark ``unfinished`` of translations; the sources of messages that have a key of their own."""
+    wanted = {mark.key: mark for mark in marks}
+    every = elements(text)
+    splices: list[Splice] = []
+    for context in _contexts(text):
+        for key, message in context.messages:
+            mark = wanted.get(key)
+            for element in every if mark is not None else ():
+                if mark is None or not message.open.start < element.open.start < message.end:
+                    continue
+                if element.open.name == "translation":
+                    splices += attribute_set(text, element.open, "type", None if mark.done else "unfinished")
+                elif (
+                    element.open.name == "source"
+                    and mark.source is not None
+                    and "id" in message.open.attributes
+                    and element.close is not None
+                ):
+                    new = xml_escaped(mark.source)
+                    if text[element.open.end : element.close.start] != new:
+                        splices.append(Splice(element.open.end, element.close.start, new))
+    return splices
+
+
 def _blank(model: Model) -> str:
     """All messages, unfinished and without translations, with as many forms as the language has; those that are gone are left out."""
     text = model.text
@@ -384,5 +410,5 @@ FORMAT = Format(
     syntax="percent-number",
     kind="desktop",
     marks=(r"\blanguage\s*=\s*[\"']",),
-    edits=Edits(_blank, remove=_remove, add=_add, forms=_forms),
+    edits=Edits(_blank, remove=_remove, add=_add, forms=_forms, settle=_settled),
 )

@@ -18,7 +18,7 @@ from lemmar.documents.nodes import Member, Node
 from lemmar.documents.quoting import json_escape
 from lemmar.documents.rows import Nest, inserted, removed, row_of
 from lemmar.documents.splicing import EditError, Splice
-from lemmar.formats._editing import Edits, FormPlace, Model, NewEntry, Where, indent_of, line_end_of
+from lemmar.formats._editing import Edits, FormPlace, Model, NewEntry, Settled, Where, indent_of, line_end_of
 from lemmar.formats._encoding import json_text
 from lemmar.formats._entries import Entry, Walk, entry_of_forms
 from lemmar.formats._format import Format
@@ -278,6 +278,26 @@ def _filled(text: str, where: Where, news: Sequence[NewEntry]) -> list[Splice]:
     return found
 
 
+def _settled(text: str, where: Where, marks: Sequence[Settled]) -> list[Splice]:
+    """The state of these strings' localizations, of each of their forms."""
+    root, _ = scan(text)
+    wanted = {mark.key: mark for mark in marks}
+    found = []
+    for member in _strings(root):
+        mark = wanted.get(member.key)
+        waiting = [_child(_child(member.node, "localizations"), where.label or "")] if mark is not None else []
+        while waiting:
+            node = waiting.pop()
+            for inner in node.members if node is not None else ():
+                if inner.key == "stringUnit":
+                    state = _child(inner.node, "state")
+                    if state is not None and mark is not None and (not mark.done or state.text in ("new", "needs_review")):
+                        found.append(Splice(state.start, state.end, '"translated"' if mark.done else '"needs_review"'))
+                elif inner.node.members:
+                    waiting.append(inner.node)
+    return found
+
+
 def _unit(text: str, localizations: Node, label: str, state: str, new: NewEntry) -> str:
     """A localization as it is written beside the others: a text, or a variation for each form."""
     last = localizations.members[-1]
@@ -330,5 +350,5 @@ FORMAT = Format(
     syntax="printf",
     platform="lproj",
     kind="mobile",
-    edits=Edits(_no_blank, _take_in, _leave_out, _rename, remove=_remove, fill=_filled, forms=_forms_at),
+    edits=Edits(_no_blank, _take_in, _leave_out, _rename, remove=_remove, fill=_filled, forms=_forms_at, settle=_settled),
 )

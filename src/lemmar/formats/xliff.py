@@ -12,13 +12,13 @@ from typing import TYPE_CHECKING, Any
 from xml.sax.saxutils import quoteattr
 
 from lemmar.documents.splicing import EditError, Splice, spliced
-from lemmar.documents.xmltext import Element, PlainEntries, declared_encoding, elements, local_name, parse
-from lemmar.formats._editing import Edits, Entries, Model, NewEntry, Where, in_rows, indent_of, line_end_of
-from lemmar.formats._encoding import Hole, with_markup, xml_escape, xml_text
+from lemmar.documents.xmltext import Element, PlainEntries, TagToken, declared_encoding, elements, local_name, parse
+from lemmar.formats._editing import Edits, Entries, Model, NewEntry, Settled, Where, in_rows, indent_of, line_end_of
+from lemmar.formats._encoding import Hole, with_markup, xml_escape, xml_escaped, xml_text
 from lemmar.formats._entries import Entry, Gathering, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import Column, Keys, Rare, Reading, ReadOptions
-from lemmar.formats._xml import document, element_rows, framed, inner_xml, placed, whole_lines
+from lemmar.formats._xml import attribute_set, document, element_rows, framed, inner_xml, placed, whole_lines
 
 if TYPE_CHECKING:
     from lxml import etree
@@ -245,6 +245,38 @@ def _filled(text: str, _where: Where, news: Sequence[NewEntry]) -> list[Splice]:
     return found
 
 
+def _settled(text: str, _where: Where, marks: Sequence[Settled]) -> list[Splice]:
+    """The state of units, of a target (1.2) or segment (2.x); and their sources, where these have no inline elements."""
+    wanted = {mark.key: mark for mark in marks}
+    splices: list[Splice] = []
+    mark: Settled | None = None
+    until, unit = 0, ""
+    found = elements(text)
+    for index, element in enumerate(found):
+        name = local_name(element.open.name)
+        if name in _UNITS:
+            unit = name
+            mark, until = wanted.get(element.open.attributes.get("id", ("", 0, 0))[0]), element.end
+        if mark is None or element.open.start >= until:
+            continue
+        if name == "source" and mark.source is not None and element.close is not None:
+            plain = index + 1 == len(found) or found[index + 1].open.start >= element.end
+            new = xml_escaped(mark.source)
+            if plain and text[element.open.end : element.close.start] != new:
+                splices.append(Splice(element.open.end, element.close.start, new))
+        elif name == "target" and unit == "trans-unit":
+            splices += _stated(text, element.open, "translated" if mark.done else "needs-review-translation", mark.done)
+        elif name == "segment":
+            splices += _stated(text, element.open, "translated" if mark.done else "initial", mark.done)
+    return splices
+
+
+def _stated(text: str, tag: TagToken, state: str, done: bool) -> list[Splice]:
+    """A state; one that says that all is done already stays, and so does none."""
+    held = tag.attributes.get("state", ("", 0, 0))[0]
+    return [] if done and held not in _OPEN else attribute_set(text, tag, "state", state)
+
+
 def _blank(model: Model) -> str:
     """All units without targets, for the other language."""
     text = model.text
@@ -281,6 +313,6 @@ FORMAT = Format(
     likely=lambda data: b"<xliff" in data[:4096],
     encoding=declared_encoding,
     carries_source=True,
-    edits=Edits(_blank, remove=_REMOVE, add=_ADD, fill=_filled),
+    edits=Edits(_blank, remove=_REMOVE, add=_ADD, settle=_settled, fill=_filled),
     marks=(r"\b(?:target-language|trgLang)\s*=\s*[\"']", r"\b(?:source-language|srcLang)\s*=\s*[\"']"),
 )

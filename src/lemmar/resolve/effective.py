@@ -5,14 +5,16 @@ Set operations on whole key columns; single messages are looked at only where a 
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
+from operator import itemgetter
 from typing import NamedTuple
 
 from lemmar.findings import ORIGINS, Answer, Origin
 from lemmar.inventory.contents import Catalog
+from lemmar.resolve.landings import Cause
 from lemmar.resolve.pairing import same_language
 from lemmar.resolve.spots import text_of
-from lemmar.resolve.world import Absence, Client, Effect, SourcePart
+from lemmar.resolve.world import Absence, Client, Effect, SourcePart, World
 from lemmar.tags import Tag
 
 ByPart = Mapping[str | None, Mapping[Tag, tuple[Catalog, ...]]]
@@ -113,6 +115,46 @@ def missing_origin(tag: Tag, seen: Seen) -> Origin:
     if seen.on_miss == "source":
         return origin_of(tag, seen.source)
     return "blank" if seen.on_miss == "blank" else "error" if seen.on_miss == "error" else "key"
+
+
+def lacking_too(client: Client, effect: Effect, asked: Collection[Tag]) -> set[tuple[str | None, str]]:
+    """What a parent in the same language lacks too, of the locales whose texts are *asked* for: where that gets one, this locale has it."""
+    found = set()
+    for other in client.effects.values():
+        consulted = other.tag != effect.tag and other.tag in effect.consulted
+        if consulted and other.locale in asked and same_language(effect.tag, other.tag):
+            found |= {(absence.part, absence.key) for absence in other.absences}
+    return found
+
+
+def unasked(world: World, client: Client, effect: Effect) -> dict[Cause, dict[str | None, tuple[Catalog, ...]]]:
+    """By cause the catalogs of each part that readers of the locale should be given and that the client does not ask for them: its own,
+    and those of its language that the charter's chain names.
+    """
+    asked = set(effect.consulted)
+    named = [locale for locale in world.charter.chains.get(effect.locale, ()) if same_language(effect.locale, locale)]
+    held = _by_locale(world, client)
+    found: dict[Cause, dict[str | None, tuple[Catalog, ...]]] = {}
+    for _, part, tag, catalogs in sorted((each for locale in {effect.locale, *named} for each in held.get(locale, ())), key=itemgetter(0)):
+        if tag not in asked and client.roster(tag) == effect.locale:
+            found.setdefault("lookup", {})[part] = catalogs
+        elif tag not in asked:
+            found.setdefault("chain", {})[part] = (*found.get("chain", {}).get(part, ()), *catalogs)
+    return found
+
+
+_Numbered = tuple[int, str | None, Tag, tuple[Catalog, ...]]
+
+
+def _by_locale(world: World, client: Client) -> dict[Tag, list[_Numbered]]:
+    """The client's catalogs by the roster's locales: each part's with its tag, numbered in the client's order."""
+    every: dict[str, dict[Tag, list[_Numbered]]] = world.memo.setdefault("catalogs by locale", {})
+    if client.name not in every:
+        found = every[client.name] = {}
+        pairs = ((part, tag, catalogs) for part, locales in client.by_part.items() for tag, catalogs in locales.items())
+        for number, (part, tag, catalogs) in enumerate(pairs):
+            found.setdefault(client.roster(tag), []).append((number, part, tag, catalogs))
+    return every[client.name]
 
 
 # --------------------------------------------------------------------------------------------------------- message by message

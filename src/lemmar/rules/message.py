@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from operator import itemgetter
 from typing import Literal
 
 from msgspec.structs import replace
@@ -11,8 +10,8 @@ from msgspec.structs import replace
 from lemmar.expressions import expression
 from lemmar.findings import Subject
 from lemmar.inventory.contents import Catalog, Spot
+from lemmar.resolve.effective import lacking_too, unasked
 from lemmar.resolve.landings import Cause
-from lemmar.resolve.pairing import same_language
 from lemmar.resolve.renaming import Rename, renames
 from lemmar.resolve.spots import file_wanted, gap_spot, holder_of, key_spot, pattern_of, text_of, union_of
 from lemmar.resolve.world import Absence, Client, Effect, SourcePart, World
@@ -39,16 +38,16 @@ def missing(world: World) -> Iterator[Problem]:
         for locale, effect in client.effects.items():
             if not _ships(client, locale):
                 continue
-            leaned_on = _leaned_on(world, client, effect)
+            leaned_on = lacking_too(client, effect, [each for each in client.effects if _ships(client, each)])
             lists: dict[tuple[str | None, Cause | Literal[""]], list[Absence]] = {}
-            unasked = _unasked(world, client, effect)
+            passed_by = unasked(world, client, effect)
             branches = _branches(client, effect)
             for absence in effect.absences:
                 if (absence.part, absence.key) in branches:
                     continue
                 if not absence.empty and (absence.part, absence.key) not in leaned_on:
                     causes: Iterator[Cause] = (
-                        cause for cause, catalogs in unasked.items() if text_of(catalogs.get(absence.part, ()), absence.key)
+                        cause for cause, catalogs in passed_by.items() if text_of(catalogs.get(absence.part, ()), absence.key)
                     )
                     lists.setdefault((absence.part, next(causes, "")), []).append(absence)
             renamed_to = _renames(world, client)
@@ -69,36 +68,6 @@ def _branches(client: Client, effect: Effect) -> set[tuple[str | None, str]]:
             if any(other.startswith(f"{key}.") for other in held):
                 found.add((part, key))
     return found
-
-
-def _unasked(world: World, client: Client, effect: Effect) -> dict[Cause, dict[str | None, tuple[Catalog, ...]]]:
-    """By cause the catalogs of each part that readers of the locale should be given and that the client does not ask for them: its own,
-    and those of its language that the charter's chain names.
-    """
-    asked = set(effect.consulted)
-    named = [locale for locale in world.charter.chains.get(effect.locale, ()) if same_language(effect.locale, locale)]
-    held = _by_locale(world, client)
-    found: dict[Cause, dict[str | None, tuple[Catalog, ...]]] = {}
-    for _, part, tag, catalogs in sorted((each for locale in {effect.locale, *named} for each in held.get(locale, ())), key=itemgetter(0)):
-        if tag not in asked and client.roster(tag) == effect.locale:
-            found.setdefault("lookup", {})[part] = catalogs
-        elif tag not in asked:
-            found.setdefault("chain", {})[part] = (*found.get("chain", {}).get(part, ()), *catalogs)
-    return found
-
-
-_Numbered = tuple[int, str | None, Tag, tuple[Catalog, ...]]
-
-
-def _by_locale(world: World, client: Client) -> dict[Tag, list[_Numbered]]:
-    """The client's catalogs by the roster's locales: each part's with its tag, numbered in the client's order."""
-    every: dict[str, dict[Tag, list[_Numbered]]] = world.memo.setdefault("catalogs by locale", {})
-    if client.name not in every:
-        found = every[client.name] = {}
-        pairs = ((part, tag, catalogs) for part, locales in client.by_part.items() for tag, catalogs in locales.items())
-        for number, (part, tag, catalogs) in enumerate(pairs):
-            found.setdefault(client.roster(tag), []).append((number, part, tag, catalogs))
-    return every[client.name]
 
 
 def _not_own(client: Client, effect: Effect) -> Iterator[Problem]:
@@ -128,16 +97,6 @@ def _not_own(client: Client, effect: Effect) -> Iterator[Problem]:
 def _ships(client: Client, locale: Tag) -> bool:
     """Whether each text that the client lacks in *locale* is a finding."""
     return client.ships(locale) and locale != client.written_in
-
-
-def _leaned_on(world: World, client: Client, effect: Effect) -> set[tuple[str | None, str]]:
-    """What a parent in the same language lacks too, where that parent is reported by itself."""
-    found = set()
-    for other in client.effects.values():
-        asked = other.tag != effect.tag and other.tag in effect.consulted
-        if asked and _ships(client, other.locale) and same_language(effect.tag, other.tag):
-            found |= {(absence.part, absence.key) for absence in other.absences}
-    return found
 
 
 def _missing(client: Client, effect: Effect, part: str | None, absences: list[Absence]) -> Iterator[Problem]:

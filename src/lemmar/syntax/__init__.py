@@ -9,6 +9,7 @@ from msgspec.structs import replace
 from lemmar.registry import Folder
 from lemmar.syntax._arguments import Arguments, element_words, partial
 from lemmar.syntax._markup import codes, elements, tags
+from lemmar.syntax._neutral import Neutral, NotWrittenError, Placeholder, leading, named_in, neutral, paired, pieces, written
 from lemmar.syntax._own import own
 from lemmar.syntax._seeing import SeenSyntax, see
 from lemmar.syntax._shape import Argument, Choice, Fault, Shape, Syntax
@@ -22,7 +23,11 @@ load = _FOLDER.load
 def doubled(name: str) -> Syntax:
     """The syntax *name* with every apostrophe quoting, if it has such a form."""
     found = load(name)
-    return found if found.quoted is None else replace(found, shape=found.quoted, special=f"{found.special}'")
+    if found.quoted is None:
+        return found
+    return replace(
+        found, shape=found.quoted, special=f"{found.special}'", pieces=found.doubled_pieces, literal=found.doubled_literal, branches=None
+    )
 
 
 def seen_syntax(texts: Iterable[str | None], fixed: str | None = None) -> SeenSyntax:
@@ -35,6 +40,9 @@ __all__ = [
     "Arguments",
     "Choice",
     "Fault",
+    "Neutral",
+    "NotWrittenError",
+    "Placeholder",
     "SeenSyntax",
     "Shape",
     "Syntax",
@@ -42,11 +50,17 @@ __all__ = [
     "doubled",
     "element_words",
     "elements",
+    "leading",
     "load",
+    "named_in",
     "names",
+    "neutral",
     "own",
+    "paired",
     "partial",
+    "pieces",
     "seen_syntax",
     "tags",
     "words",
+    "written",
 ]

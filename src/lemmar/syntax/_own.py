@@ -6,7 +6,7 @@ from functools import lru_cache
 
 from lemmar.errors import IncompleteError
 from lemmar.syntax._arguments import shape_of
-from lemmar.syntax._shape import Shape, Syntax
+from lemmar.syntax._shape import Piece, Shape, Syntax
 
 _SECONDS = 0.5
 
@@ -33,4 +33,11 @@ def own(name: str, placeholder: str) -> Syntax:
         except TimeoutError:
             raise IncompleteError(f"the charter's expression for placeholders, {placeholder!r}, takes too long on {text[:40]!r}") from None
 
-    return Syntax(name=name, shape=shape)
+    def pieces(text: str) -> list[Piece] | None:
+        out, position = [], 0
+        for match in found.finditer(text, timeout=_SECONDS):
+            out += [Piece(text[position : match.start()]), Piece(match.group(), match.group("name") or "")]
+            position = match.end()
+        return [each for each in (*out, Piece(text[position:])) if each.text]
+
+    return Syntax(name=name, shape=shape, pieces=pieces)

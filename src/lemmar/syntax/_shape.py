@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from typing import NamedTuple
 
 from msgspec import Struct
@@ -51,6 +51,22 @@ class Shape(Struct, frozen=True):
     fault: Fault | None = None
 
 
+class Piece(NamedTuple):
+    """A stretch of a text: words, escapes resolved; or, with a *name*, a placeholder as it is written, with the *kind* of value that it shows."""
+
+    text: str
+    name: str = ""
+    kind: str = ""
+
+
+class Branches(NamedTuple):
+    """The forms by number that one text holds, by category; by which *argument* they go, and how such a text is *written* of other forms."""
+
+    argument: str
+    forms: Mapping[str, str]
+    written: Callable[[Mapping[str, str]], str]
+
+
 class Syntax(Struct, frozen=True, kw_only=True):
     """A message syntax. A text without any of the characters *special*, which does not begin with *first*, has the empty shape and is
     never parsed.
@@ -65,9 +81,22 @@ class Syntax(Struct, frozen=True, kw_only=True):
     first: str = ""
     placeholder: re.Pattern[str] | None = None
     quoted: Callable[[str], Shape] | None = None
+    #: What *pieces* and *literal* are then.
+    doubled_pieces: Callable[[str], list[Piece] | None] | None = None
+    doubled_literal: Callable[[str, bool, bool], str] | None = None
     #: Where words stand that people read, for a syntax whose texts are more than words and placeholders: half-open spans of code points, those of each
     #: branch apart.
     words: Callable[[str], list[list[tuple[int, int]]]] | None = None
+    #: A text's words and placeholders, where one expression does not find them; None where it has branches or escapes beyond these.
+    pieces: Callable[[str], list[Piece] | None] | None = None
+    #: The forms by number that a text holds, where it holds nothing else.
+    branches: Callable[[str], Branches | None] | None = None
+    #: ``#`` stands for the number in them.
+    counts_by_sign: bool = False
+    #: How words are written, in a text with placeholders or without, and with one behind them.
+    literal: Callable[[str, bool, bool], str] | None = None
+    #: How a placeholder without a name is written where it does not stand in the order of the source's.
+    moved: Callable[[str, str], str] | None = None
     #: How a placeholder is written, by its name or number and its kind.
     written: Callable[[str, str], str] = lambda name, _kind: repr(name)
     #: Whether a text surely takes something in this syntax; None for one that is never seen from texts alone.

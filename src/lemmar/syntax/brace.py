@@ -9,7 +9,7 @@ from msgspec.structs import replace
 
 from lemmar.expressions import expression
 from lemmar.syntax._arguments import shape_of
-from lemmar.syntax._shape import Fault, Shape, Syntax
+from lemmar.syntax._shape import Fault, Piece, Shape, Syntax
 
 _PLACEHOLDER = expression(
     r"\{\{|\}\}|@:\(?([A-Za-z_](?:[A-Za-z0-9_.-]*[A-Za-z0-9_])?)\)?"
@@ -41,6 +41,25 @@ def _unpaired(text: str) -> Fault | None:
     return Fault(opened[0], "this brace is never closed; a brace that is text is written twice", mild=True) if opened else None
 
 
+def _pieces(text: str) -> list[Piece] | None:
+    """The words and placeholders, those without a name numbered; none where a brace is text."""
+    out, position, unnamed = [], 0, 0
+    for match in _PLACEHOLDER.finditer(text):
+        reference, name, brace, _ = match.groups()
+        if not (reference or name or brace):
+            return None
+        named = f"@:{reference}" if reference else name or str(unnamed)
+        unnamed += bool(brace)
+        out += [Piece(text[position : match.start()]), Piece(match.group(), named)]
+        position = match.end()
+    return [each for each in (*out, Piece(text[position:])) if each.text]
+
+
+def _moved(written: str, name: str) -> str:
+    """With its number, where it has none."""
+    return f"{{{name}{written[1:]}" if name.isdigit() and not written[1:2].isdigit() else written
+
+
 def _sure(text: str) -> bool:
     return "{" in text and bool(shape(text).arguments)
 
@@ -51,6 +70,8 @@ SYNTAX = Syntax(
     written=lambda name, _kind: name if name[0] == "@" else f"{{{name}}}",
     special="{@",
     placeholder=_PLACEHOLDER,
+    pieces=_pieces,
+    moved=_moved,
     sure=_sure,
     strictness=4,
     rank=7,

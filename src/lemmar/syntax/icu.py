@@ -8,10 +8,12 @@ class. ``#`` counts only directly in a plural's branch. Argument names may be of
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping
 
 from lemmar.expressions import expression
 from lemmar.syntax._arguments import Arguments, BrokenError, partial, with_choices
-from lemmar.syntax._shape import Choice, Fault, Shape, Syntax
+from lemmar.syntax._shape import Branches, Choice, Fault, Piece, Shape, Syntax
+from lemmar.tags import CATEGORIES
 
 _MOST_LEVELS = 120
 _MOST_NUMBER = (2**31 - 1) // 10
@@ -231,6 +233,69 @@ def doubled_shape(text: str) -> Shape:
     return shape(text, doubled=True)
 
 
+def _pieces(text: str, doubled: bool = False) -> list[Piece] | None:
+    """The words and simple arguments; none where there are branches, quoted braces or a fault."""
+    reader = _Reader(text, doubled)
+    out, words, at = [], "", 0
+    try:
+        while (match := _SPECIAL.search(text, at)) is not None:
+            words += text[at : match.start()]
+            sign, at = match.group(), match.end()
+            if sign == "'":
+                end = reader._quoted(at, "")
+                quoted = text[at:end]
+                words += "'" if end == at or quoted == "'" else quoted.removesuffix("'").replace("''", "'")
+                at = end
+            elif sign == "|":
+                words += sign
+            elif sign == "}":
+                return None
+            else:
+                end = reader._argument(at)
+                if reader.open:
+                    return None
+                (name,) = reader.names[0]
+                out += [Piece(words), Piece(text[at - 1 : end], name, dict(reader.arguments.all())[name])]
+                reader.names, words, at = [set()], "", end
+    except BrokenError:
+        return None
+    return [each for each in (*out, Piece(words + text[at:])) if each.text]
+
+
+def _literal(words: str, _formatted: bool, following: bool) -> str:
+    """Apostrophes that would quote what follows them are doubled."""
+    return f"{words}'" if following and words.endswith("'") and not words.endswith("''") else words.replace("''", "''''")
+
+
+def _doubled_literal(words: str, _formatted: bool, _following: bool) -> str:
+    return words.replace("'", "''")
+
+
+# A text that is one plural by category, without apostrophes that quote.
+_PLURAL = expression(
+    rf"{_SPACE}\{{({_SPACE}({_NAME}){_SPACE},{_SPACE}plural{_SPACE},)((?:{_SPACE}[a-z]+{_SPACE}\{{(?:[^{{}}]|\{{[^{{}}]*\}})*\}})+){_SPACE}\}}{_SPACE}"
+)
+_BRANCH = expression(rf"{_SPACE}([a-z]+){_SPACE}\{{((?:[^{{}}]|\{{[^{{}}]*\}})*)\}}")
+
+
+def _branches(text: str) -> Branches | None:
+    """The branches of a text that is nothing but one plural by category."""
+    match = _PLURAL.fullmatch(text) if "plural" in text and not _QUOTES.search(text) else None
+    if match is None:
+        return None
+    forms = dict(_BRANCH.findall(match[3]))
+    if "other" not in forms or not set(forms) <= set(CATEGORIES) or shape(text).fault is not None:
+        return None
+
+    def written(found: Mapping[str, str]) -> str:
+        body = " ".join(f"{form} {{{words}}}" for form, words in found.items())
+        return f"{{{match[1].strip()} {body}}}"
+
+    return Branches(match[2], forms, written)
+
+
+_QUOTES = expression(r"'[{}#|']")
+
 # What only this syntax has: an argument with a kind.
 _SURE = expression(r"\{\s*[\w.]+\s*,\s*(?:plural|select|selectordinal|number|date|time|spellout|ordinal|choice)\s*[,}]", re.IGNORECASE)
 
@@ -298,6 +363,12 @@ SYNTAX = Syntax(
     written=lambda name, _kind: f"{{{name}}}",
     special="{",
     quoted=doubled_shape,
+    pieces=_pieces,
+    literal=_literal,
+    doubled_pieces=lambda text: _pieces(text, doubled=True),
+    doubled_literal=_doubled_literal,
+    branches=_branches,
+    counts_by_sign=True,
     sure=_sure,
     strictness=1,
     rank=5,

@@ -8,11 +8,13 @@ A selector with a function for numbers is a plural; ``*`` is its *other*, a numb
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping
 from typing import NamedTuple
 
 from lemmar.expressions import expression
 from lemmar.syntax._arguments import Arguments, BrokenError, partial
-from lemmar.syntax._shape import Choice, Fault, Shape, Syntax
+from lemmar.syntax._shape import Branches, Choice, Fault, Piece, Shape, Syntax
+from lemmar.tags import CATEGORIES
 
 _BIDI = "\u061c\u200e\u200f\u2066-\u2069"
 _WS = " \t\r\n\u3000"
@@ -377,8 +379,49 @@ def _words(text: str) -> list[list[tuple[int, int]]]:
     return groups
 
 
+def _pieces(text: str) -> list[Piece] | None:
+    """The words and variables of a message without declarations, markup and escapes."""
+    if text.startswith((".", "{{")) or "\\" in text:
+        return None
+    out, position = [], 0
+    for match in _BRACED.finditer(text):
+        found = shape(match.group())
+        if len(found.arguments) != 1 or found.markup or found.fault is not None:
+            return None
+        out += [Piece(text[position : match.start()]), Piece(match.group(), *found.arguments[0])]
+        position = match.end()
+    return [each for each in (*out, Piece(text[position:])) if each.text]
+
+
+_BRACED = expression(r"\{[^{}]*\}")
+# A message that is one selection by a number, its variants by category.
+_COUNTED = expression(
+    rf"(\s*\.input\s*\{{\s*\$([{_START}][{_START}0-9.-]*)\s+:(?:number|integer)\s*\}}\s*\.match\s+\$(?:\2))((?:\s*(?:[a-z]+|\*)\s*\{{\{{(?:[^{{}}]|\{{[^{{}}]*\}})*\}}\}})+)\s*"
+)
+_VARIANT = expression(r"(\s*)([a-z]+|\*)(\s*)\{\{((?:[^{}]|\{[^{}]*\})*)\}\}")
+
+
+def _branches(text: str) -> Branches | None:
+    """The variants of a message that is nothing but one selection by a number."""
+    match = _COUNTED.fullmatch(text) if ".match" in text and "\\" not in text else None
+    if match is None:
+        return None
+    found = _VARIANT.findall(match[3])
+    forms = {"other" if key == "*" else key: words for _, key, _, words in found}
+    if "other" not in forms or not set(forms) <= set(CATEGORIES) or len(forms) != len(found) or shape(text).fault is not None:
+        return None
+    before, _, between, _ = found[0]
+
+    def written(made: Mapping[str, str]) -> str:
+        return match[1] + "".join(f"{before}{'*' if form == 'other' else form}{between}{{{{{words}}}}}" for form, words in made.items())
+
+    return Branches(match[2], forms, written)
+
+
 SYNTAX = Syntax(
     words=_words,
+    pieces=_pieces,
+    branches=_branches,
     name="mf2",
     shape=shape,
     written=lambda name, _kind: f"{{${name}}}",

@@ -13,7 +13,7 @@ import re
 
 from lemmar.expressions import expression
 from lemmar.syntax._arguments import Arguments
-from lemmar.syntax._shape import Fault, Shape, Syntax
+from lemmar.syntax._shape import Fault, Piece, Shape, Syntax
 
 # A blank as a flag, which C and Python take and people write by mistake: not behind a number, and only where the conversion ends a word.
 _BLANK = r"(?:(?<![0-9]%)(?<![0-9][ \u00a0\u202f]%)[ ](?=[-+#0]*[.0-9]*[sSdiuxXfgc@](?![\w'\u2019])))?"
@@ -115,6 +115,38 @@ def _written(name: str, kind: str) -> str:
     return f"%{name}${letter}" if name.isdigit() else f"%({name}){letter}"
 
 
+def _pieces(text: str) -> list[Piece] | None:
+    """The words and conversions; none where one is a width or precision, which is no placeholder that can be moved."""
+    out, position, following = [], 0, 0
+    if not shape(text).arguments:
+        return [Piece(text)] if text else []
+    for match in _CONVERSION.finditer(text):
+        sign, variable, number, name, width, precision, kind = match.groups()
+        if not sign and (kind == "n" or _is_prose(text, match)):
+            continue
+        if variable or "*" in f"{width or ''}{precision or ''}":
+            return None
+        out.append(Piece(text[position : match.start()]))
+        if sign:
+            out.append(Piece("%"))
+        else:
+            following += name is None and number is None
+            out.append(Piece(match.group(), name or number or str(following), _KINDS[kind[0]]))
+        position = match.end()
+    joined: list[Piece] = []
+    for each in (*out, Piece(text[position:])):
+        if joined and not each.name and not joined[-1].name:
+            joined[-1] = Piece(joined[-1].text + each.text)
+        elif each.text:
+            joined.append(each)
+    return joined
+
+
+def _moved(written: str, name: str) -> str:
+    """With its number, where it has neither number nor name."""
+    return f"%{name}${written[1:]}" if name.isdigit() and "$" not in written and "(" not in written else written
+
+
 _LETTERS = {"s": "text", "@": "object", "d": "whole", "f": "real", "c": "character", "t": "date"}
 SYNTAX = Syntax(
     name="printf",
@@ -122,6 +154,9 @@ SYNTAX = Syntax(
     written=_written,
     special="%",
     placeholder=_PIECE,
+    pieces=_pieces,
+    literal=lambda words, formatted, _following: words.replace("%", "%%") if formatted else words,
+    moved=_moved,
     sure=_sure,
     strictness=5,
     rank=6,

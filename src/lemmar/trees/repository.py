@@ -26,6 +26,21 @@ class Entry(NamedTuple):
     object: str
 
 
+class Changed(NamedTuple):
+    """A file that a commit changed: its *path* after it, what that *was* before (None: the commit brought it), and the object that it was."""
+
+    path: str
+    was: str | None
+    before: str
+
+
+class History(NamedTuple):
+    """What commits changed, the newest first; whether that *is_whole*: the first commit of all is among them."""
+
+    steps: tuple[tuple[Changed, ...], ...]
+    is_whole: bool
+
+
 class Repository:
     """The git repository that *folder* lies in, bare or not."""
 
@@ -83,6 +98,33 @@ class Repository:
             return None
         return frozenset(pieces[1::2])
 
+    def history(self, commit: str, depth: int) -> History:
+        """What each of the last *depth* commits up to *commit* changed in the main line (first parents), the newest first; files that were only moved are
+        known as such. Raises `TreeError`.
+        """
+        lines = self._ask("rev-list", "--first-parent", "--parents", f"--max-count={depth}", "--end-of-options", commit).splitlines()
+        pairs = [line.split()[:2] for line in lines]
+        is_whole = len(pairs) < depth and self._ask("rev-parse", "--is-shallow-repository").strip() != "true"
+        asked = "".join(f"{' '.join(pair)}\n" for pair in pairs)
+        options = ("--root", "-r", "-z", "--raw", "--no-abbrev", "--find-renames=100%", "--no-ext-diff", "--no-textconv")
+        done = self._run("diff-tree", "--stdin", *options, given=asked.encode("ascii"))
+        if done.returncode != 0:
+            raise TreeError(f"git cannot tell what the commits changed: {_words(done.stderr)}")
+        changes: dict[str, list[Changed]] = {pair[0]: [] for pair in pairs}
+        pieces = iter(done.stdout.decode("utf-8", "surrogateescape").split("\0"))
+        now = ""
+        for piece in pieces:
+            if not piece.startswith(":"):
+                now = piece.strip() or now
+                continue
+            _, _, before, _, status = piece.split(" ")
+            path = next(pieces)
+            was = path
+            if status[0] in "RC":
+                path = next(pieces)
+            changes[now].append(Changed(path, None if status[0] in "AC" else was, before))
+        return History(tuple(tuple(changes[pair[0]]) for pair in pairs), is_whole)
+
     def contents(self, name: str, most: int) -> bytes:
         """The contents of an object. Raises `OSError` where the clone does not have them, or they are larger than *most* bytes."""
         if self._reader is None:
@@ -126,12 +168,10 @@ class Repository:
             raise TreeError(f"git cannot be asked about {self._folder}: {words}")
         return os.fsdecode(done.stdout)
 
-    def _run(self, *arguments: str) -> subprocess.CompletedProcess[bytes]:
+    def _run(self, *arguments: str, given: bytes = b"") -> subprocess.CompletedProcess[bytes]:
         command = self._command(*arguments)
         try:
-            return subprocess.run(
-                command, capture_output=True, timeout=_PATIENCE, stdin=subprocess.DEVNULL, env=_environment(), check=False
-            )
+            return subprocess.run(command, capture_output=True, timeout=_PATIENCE, input=given, env=_environment(), check=False)
         except FileNotFoundError as error:
             raise TreeError("git is not on this machine, or not on the path; install it to look at revisions") from error
         except (OSError, ValueError) as error:

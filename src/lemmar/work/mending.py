@@ -11,19 +11,17 @@ from collections.abc import Callable, Mapping, Sequence
 from contextlib import suppress
 from typing import NamedTuple, TypeVar
 
-from lemmar.documents.splicing import EditError, Splice
-from lemmar.documents.xmltext import elements, local_name
+from lemmar.documents.splicing import EditError
 from lemmar.errors import LemmarError, UsageError
 from lemmar.expressions import expression
 from lemmar.findings import Finding, Verdict
-from lemmar.formats import marked
+from lemmar.formats import Settled, marked
 from lemmar.inventory.contents import Catalog
 from lemmar.resolve.differences import plural_of, renamed
 from lemmar.resolve.renaming import renames
+from lemmar.resolve.syntaxes import syntax_of
 from lemmar.resolve.world import Client
 from lemmar.rules import all_rules
-from lemmar.syntax import Shape
-from lemmar.syntax import load as load_syntax
 from lemmar.tags import CATEGORIES, LanguageTag, Tag
 from lemmar.text import decode, wide
 from lemmar.trees import File
@@ -301,21 +299,13 @@ def _argument(bench: Bench, finding: Finding) -> None:
     client, catalog = bench.catalog(finding)
     key = finding.subject.key or ""
     text, source = bench.text(catalog, key), bench.source_text(client, catalog, key)
-    pattern = next(pattern for pattern in client.patterns if pattern.number == catalog.order)
-    shape = _shaper(bench, pattern.syntax)
+    shape = syntax_of(bench.world.charter, client, catalog).shape
     pair = renamed(shape(source), shape(text))
     if pair is None or pair[0].name.isdigit():
         return
     mended = re.sub(rf"(?<!\w){re.escape(pair[1].name)}(?!\w)", lambda _match: pair[0].name, text)
     if shape(mended).arguments == shape(source).arguments and text.count(pair[1].name) == 1:
         bench.set_texts(client, catalog, {key: mended})
-
-
-def _shaper(bench: Bench, syntax: str) -> Callable[[str], Shape]:
-    own = bench.world.charter.syntax.get(syntax)
-    if own is not None:
-        raise EditError("the syntax is the team's own")
-    return load_syntax(syntax).shape
 
 
 @_mends("message.syntax")
@@ -381,39 +371,8 @@ def _stale(bench: Bench, finding: Finding) -> None:
         return
     today = bench.source_text(client, catalog, key)
     data = bench.changes.read(catalog.file)
-    decoded = decode(data, catalog.options.encoding or catalog.form.encoding(data))
-    splices = _copied(decoded.text, key, today, catalog.column.rare.source.get(catalog.column.keys.places[key], ""))
-    bench.changes.edit(catalog.file, splices, decoded)
-
-
-def _copied(text: str, key: str, today: str, copy: str) -> list[Splice]:
-    """The copy of a unit's source brought up to date, and its target's state; of a key that the copy itself makes (in TS) nothing."""
-    from lemmar.formats import xml_escaped
-
-    units = [element for element in elements(text) if element.open.attributes.get("id", ("",))[0] == key]
-    if len(units) != 1 or xml_escaped(copy) not in text:
-        raise EditError("its unit is not known")
-    found: list[Splice] = []
-    (unit,) = units
-    for element in elements(text):
-        if not (unit.open.start < element.open.start < unit.end):
-            continue
-        name = local_name(element.open.name)
-        if name == "source" and element.close is not None:
-            found.append(Splice(element.open.end, element.close.start, xml_escaped(today)))
-        elif name == "target" and local_name(unit.open.name) == "trans-unit":
-            found += _state(text, element.open.start, element.open.end, element.open.attributes, "needs-review-translation")
-        elif name == "segment":
-            found += _state(text, element.open.start, element.open.end, element.open.attributes, "initial")
-        elif name == "translation":
-            found += _state(text, element.open.start, element.open.end, element.open.attributes, "unfinished", "type")
-    return found
-
-
-def _state(
-    text: str, start: int, end: int, attributes: Mapping[str, tuple[str, int, int]], state: str, name: str = "state"
-) -> list[Splice]:
-    if name in attributes:
-        return [Splice(attributes[name][1], attributes[name][2], state)]
-    at = end - (2 if text[start:end].endswith("/>") else 1)
-    return [Splice(at, at, f' {name}="{state}"')]
+    made = catalog.form.settled(data, bench.where(client, catalog), [Settled(key, today, done=False)])
+    column = next((each for each in catalog.form.read(made, catalog.options).columns if each.label == catalog.column.label), None)
+    if column is None or column.rare.source.get(column.keys.places.get(key, -1)) != today:
+        raise EditError("the copy has markup of its own")
+    bench.put(catalog, made)

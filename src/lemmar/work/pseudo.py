@@ -13,9 +13,9 @@ from lemmar.errors import UsageError
 from lemmar.expressions import expression
 from lemmar.formats import FormPlace, Model, NewEntry, Where, marked
 from lemmar.inventory.contents import Catalog
+from lemmar.resolve.syntaxes import syntax_of
 from lemmar.resolve.world import Client
 from lemmar.syntax import Syntax, words
-from lemmar.syntax import load as load_syntax
 from lemmar.tags import LanguageTag, Tag, direction
 from lemmar.text import decode
 from lemmar.trees import File
@@ -85,20 +85,10 @@ def _make(monorepo: Monorepo, client: Client, place: CatalogPlace, tag: Tag) -> 
                     _fill_column(monorepo, client, place, source, tag)
 
 
-def _syntax(monorepo: Monorepo, client: Client, catalog: Catalog) -> Syntax:
-    name = next(pattern.syntax for pattern in client.patterns if pattern.number == catalog.order)
-    own = monorepo.read.charter.syntax.get(name)
-    if own is not None:
-        from lemmar.syntax import own as own_syntax
-
-        return own_syntax(name, own.placeholder)
-    return load_syntax(name)
-
-
 def _copy(monorepo: Monorepo, client: Client, place: CatalogPlace, source: Catalog, tag: Tag) -> None:
     """The source's file with every text in disguise."""
     changes = monorepo.changes
-    change = disguise(tag, _syntax(monorepo, client, source))
+    change = disguise(tag, syntax_of(monorepo.read.charter, client, source))
     if source.form.carries_source:
         _fill_new(monorepo, client, place, source, source, tag)
         return
@@ -150,7 +140,7 @@ def _fill_column(monorepo: Monorepo, client: Client, place: CatalogPlace, source
 def _fill(monorepo: Monorepo, client: Client, source: Catalog, file: File, model: Catalog, label: str | None, tag: Tag) -> None:
     """Puts the source's texts in disguise into a column that has none yet."""
     changes, form = monorepo.changes, model.form
-    change = disguise(tag, _syntax(monorepo, client, source))
+    change = disguise(tag, syntax_of(monorepo.read.charter, client, source))
     column = source.column
     texts: dict[str, str] = {}
     several: dict[str, dict[str, str]] = {}
