@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from lemmar.trees import Tree
 
 _FORMS = ("xlsx", "csv", "xliff2", "xliff1", "po")
-_DEPTH = 1_000
+_DEPTH = 1_000  # as `lemmar.handoff.history.DEPTH`, which is not loaded to start
 
 
 @click.command(short_help="Hand out the missing work: a file a locale, for translators.")

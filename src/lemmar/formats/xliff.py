@@ -233,12 +233,15 @@ _REMOVE, _ADD = in_rows(_rows, _write, lambda text, pieces: framed(text, pieces,
 
 
 def _filled(text: str, _where: Where, news: Sequence[NewEntry]) -> list[Splice]:
-    """A target behind the source of each unit that has none."""
+    """A target behind the source of each unit that has none; one without an end gets one."""
     hole = Hole("", text, 0, "utf-8", ReadOptions())
     texts = {new.key: new.text for new in news}
     found = []
     for key, _element, holder in _named(text):
-        if key in texts and holder is not None and local_name(holder.open.name) == "source":
+        if key in texts and holder is not None and holder.close is None and local_name(holder.open.name) == "target":
+            head = text[holder.open.start : holder.open.end].removesuffix("/>").rstrip()
+            found.append(Splice(holder.open.start, holder.open.end, f"{head}>{encode(texts[key], hole)}</{holder.open.name}>"))
+        elif key in texts and holder is not None and local_name(holder.open.name) == "source":
             before = text[text.rfind("\n", 0, holder.open.start) + 1 : holder.open.start]
             gap = line_end_of(text) + before if not before.strip() else ""
             found.append(Splice(holder.end, holder.end, f"{gap}<target>{encode(texts[key], hole)}</target>"))

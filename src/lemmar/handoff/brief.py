@@ -131,16 +131,27 @@ def briefs(
     asked = {
         locale: [need for need in needs(world, texts, locale, changed.get(locale, frozenset())) if only.takes(need)] for locale in locales
     }
+    left = {locale: [need for need in those if need.text.id not in known.get(locale, frozenset())] for locale, those in asked.items()}
+    lacking = {locale: frozenset(use.name for need in those for use in need.uses) for locale, those in asked.items()}
+    return briefs_of(world, texts, tree, left, lacking)
+
+
+def briefs_of(
+    world: World,
+    texts: Sequence[Text],
+    tree: Tree,
+    asked: Mapping[Tag, Sequence[Need]],
+    lacking: Mapping[Tag, frozenset[Name]] = NOTHING,
+) -> Iterator[Brief]:
+    """The brief of each locale that texts are *asked* for; what stands for the *lacking* messages is nobody's example."""
     spots = {use.name: key_spot(use.holder, use.key) for those in asked.values() for need in those for use in need.text.uses}
     places = _places(world, tree, spots.values())
     for locale, those in asked.items():
-        left_out = known.get(locale, frozenset())
-        left = [need for need in those if need.text.id not in left_out]
-        memory = Memory(texts, locale, frozenset(use.name for need in those for use in need.uses))
+        memory = Memory(texts, locale, lacking.get(locale, frozenset()))
         near = near_locales(world, locale)
         forms = numbers_of(locale, tuple(world.charter.locale[locale].plural) if locale in world.charter.locale else ())
         terms = terms_of(world.charter, locale)
-        asks = [_ask(need, forms, near, memory, lambda use: places[spots[use]], tree, terms) for need in left]
+        asks = [_ask(need, forms, near, memory, lambda use: places[spots[use]], tree, terms) for need in those]
         yield Brief(locale, world.charter.source, tuple(asks))
 
 

@@ -25,6 +25,8 @@ from lemmar.trees.repository import Repository
 from lemmar.trees.tree import digest_of
 from lemmar.words import counted
 
+#: So many commits are looked back, where nothing else is asked for.
+DEPTH = 1_000
 #: A larger file of the past is passed over.
 _MOST = 64 * 1024 * 1024
 _FORM = expression(rf"[._](?:{'|'.join(CATEGORIES)}|plural|[0-9]{{1,3}})\Z")

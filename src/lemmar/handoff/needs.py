@@ -8,6 +8,7 @@ from typing import NamedTuple
 from lemmar.handoff.texts import Name, Text, Use, forms_of
 from lemmar.inventory.contents import Catalog
 from lemmar.resolve.effective import lacking_too, unasked
+from lemmar.resolve.renaming import renames_of
 from lemmar.resolve.spots import text_of
 from lemmar.resolve.world import Client, World
 from lemmar.tags import Tag
@@ -81,7 +82,11 @@ class _Seen:
         if effect is not None and self._wanted:
             leaned_on = lacking_too(client, effect, [each for each in client.needs if each != client.written_in])
             passed_by = unasked(world, client, effect)
+            renamed = renames_of(world, client)
             for each in effect.absences:
+                rename = renamed.get((each.part, each.key))
+                if rename is not None and effect.tag in rename.tags:
+                    continue  # it is there under its old key
                 there = any(text_of(catalogs.get(each.part, ()), each.key) for catalogs in passed_by.values())  # its chain is to be mended
                 if not there and (each.empty or (each.part, each.key) not in leaned_on):
                     self._absent[each.part, each.key] = each.empty

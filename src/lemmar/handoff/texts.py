@@ -74,32 +74,43 @@ class Text(Struct, frozen=True):
         return leading(self.forms)
 
 
-_Group = tuple[object, str, str, str]
+_Group = tuple[object, str, str]
 
 
 def texts_of(world: World) -> tuple[Text, ...]:
     """Every text, in the order of clients, parts and keys; those that every locale leaves as they are (fixed ones) are none."""
-    groups: dict[_Group, list[Use]] = {}
-    by_name: dict[Name, tuple[_Group, int]] = {}
-    for use, context, description in _uses(world):
-        known = by_name.get(use.name)
-        if known is not None:  # another client that shares the catalog
-            group, index = known
-            first = groups[group][index]
-            groups[group][index] = first._replace(clients=(*first.clients, *use.clients))
+    groups: dict[_Group, dict[Name, Use]] = {}
+    by_name: dict[Name, _Group] = {}
+    for use, context in _uses(world):
+        group = by_name.get(use.name)
+        if group is not None:  # another client that shares the catalog
+            first = groups[group][use.name]
+            groups[group][use.name] = first._replace(clients=(*first.clients, *use.clients))
             continue
-        forms = forms_of(use.holder, use.key)
-        said: object = tuple(sorted(forms.items())) if use.neutral is None else use.neutral.skeleton
-        own = use.syntax.name if use.neutral is None else ""
-        short = len(next(iter(forms.values())).split()) < _CLEAR
-        group = (said, own, context, description if short else "")
-        by_name[use.name] = group, len(groups.setdefault(group, []))
-        groups[group].append(use)
-    return tuple(_text(group, uses) for group, uses in groups.items())
+        said: object = tuple(sorted(forms_of(use.holder, use.key).items())) if use.neutral is None else use.neutral.skeleton
+        group = by_name[use.name] = (said, use.syntax.name if use.neutral is None else "", context)
+        groups.setdefault(group, {})[use.name] = use
+    return tuple(_text(group, about, uses) for group, held in groups.items() for about, uses in _apart(list(held.values())))
 
 
-def _uses(world: World) -> Iterator[tuple[Use, str, str]]:
-    """Each message of each client, with its context and description."""
+def _apart(uses: list[Use]) -> Iterator[tuple[str, list[Use]]]:
+    """The uses that have one meaning: all of a longer text; of a short one those with the same description, where there are several."""
+    by_description: dict[str, list[Use]] = {}
+    for use in uses:
+        by_description.setdefault(_described(use).casefold(), []).append(use)
+    is_short = len(leading(forms_of(uses[0].holder, uses[0].key)).split()) < _CLEAR
+    if is_short and len(by_description.keys() - {""}) > 1:
+        yield from by_description.items()
+    else:
+        yield "", uses
+
+
+def _described(use: Use) -> str:
+    return " ".join(use.holder.column.rare.comment.get(use.holder.column.keys.places[use.key], "").split())
+
+
+def _uses(world: World) -> Iterator[tuple[Use, str]]:
+    """Each message of each client, with its context."""
     for client in world.clients:
         syntaxes: dict[int, Syntax] = {}
         for part, source in client.sources.items():
@@ -114,7 +125,7 @@ def _uses(world: World) -> Iterator[tuple[Use, str, str]]:
                 syntax = load_syntax("plain") if index in rare.unformatted else syntaxes[holder.order]
                 context = rare.context.get(index, "") or (key.partition(_CONTEXT)[0] if _CONTEXT in key else "")
                 use = Use((client.name,), client, part, key, holder, syntax, neutral(syntax, forms_of(holder, key)))
-                yield use, context, rare.comment.get(index, "")
+                yield use, context
 
 
 def forms_of(catalog: Catalog, key: str) -> Mapping[str, str]:
@@ -124,16 +135,16 @@ def forms_of(catalog: Catalog, key: str) -> Mapping[str, str]:
     return forms if forms else {"": catalog.column.texts[index] or ""}
 
 
-def _text(group: _Group, uses: list[Use]) -> Text:
-    said, own, context, description = group
+def _text(group: _Group, about: str, uses: list[Use]) -> Text:
+    said, own, context = group
     first = _best_named(uses)
     forms = forms_of(first.holder, first.key) if first.neutral is None else first.neutral.forms
     limits = [limit for use in uses for limit in [_limit(use)] if limit]
     said_of = [use.holder.column.rare.comment.get(use.holder.column.keys.places[use.key], "") for use in uses]
     descriptions = {" ".join(words.split()).casefold(): words for words in reversed(said_of) if words}
-    name = hashlib.blake2b(repr((said, own, context, description)).encode("utf-8", "surrogatepass"), digest_size=6).digest()
+    name = hashlib.blake2b(repr((said, own, context, about)).encode("utf-8", "surrogatepass"), digest_size=6).digest()
     return Text(
-        "t" + base64.b32encode(name).decode("ascii").rstrip("=").lower(),
+        "t-" + base64.b32encode(name).decode("ascii").rstrip("=").lower(),
         dict(forms),
         first.neutral.placeholders if first.neutral is not None else (),
         own,

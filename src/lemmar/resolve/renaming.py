@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 from lemmar.inventory.contents import Catalog
 from lemmar.resolve.spots import text_of, union_of
-from lemmar.resolve.world import Client, SourcePart
+from lemmar.resolve.world import Client, SourcePart, World
 from lemmar.tags import Tag
 
 #: How alike two keys must be, of 100: by themselves, beside one neighbour that both have, between two.
@@ -100,3 +100,11 @@ def _neighbours(catalogs: Sequence[Catalog]) -> dict[str, tuple[str | None, str 
         keys: tuple[str | None, ...] = (None, *catalog.column.keys, None)
         found |= {key: (before, behind) for before, key, behind in zip(keys, catalog.column.keys, keys[2:], strict=False)}
     return found
+
+
+def renames_of(world: World, client: Client) -> dict[tuple[str | None, str], Rename]:
+    """What was renamed in a client, by part and new key; looked for once in a world."""
+    known: dict[str, dict[tuple[str | None, str], Rename]] = world.memo.setdefault("renames", {})
+    if client.name not in known:
+        known[client.name] = {(part, each.new): each for part in client.sources for each in renames(client, part)}
+    return known[client.name]

@@ -12,7 +12,7 @@ from lemmar.findings import Subject
 from lemmar.inventory.contents import Catalog, Spot
 from lemmar.resolve.effective import lacking_too, unasked
 from lemmar.resolve.landings import Cause
-from lemmar.resolve.renaming import Rename, renames
+from lemmar.resolve.renaming import Rename, renames_of
 from lemmar.resolve.spots import file_wanted, gap_spot, holder_of, key_spot, pattern_of, text_of, union_of
 from lemmar.resolve.world import Absence, Client, Effect, SourcePart, World
 from lemmar.rules import Hides, Problem, rule
@@ -50,7 +50,7 @@ def missing(world: World) -> Iterator[Problem]:
                         cause for cause, catalogs in passed_by.items() if text_of(catalogs.get(absence.part, ()), absence.key)
                     )
                     lists.setdefault((absence.part, next(causes, "")), []).append(absence)
-            renamed_to = _renames(world, client)
+            renamed_to = renames_of(world, client)
             for (part, cause), absences in lists.items():
                 for problem in _missing(client, effect, part, absences):
                     rename = renamed_to.get((part, problem.subject.key or ""))
@@ -184,7 +184,7 @@ def renamed(world: World) -> Iterator[Problem]:
     rename the key in the translations. `lemmar mend` puts the texts under the new key, in all locales.
     """
     for client in world.clients:
-        for (part, new), rename in _renames(world, client).items():
+        for (part, new), rename in renames_of(world, client).items():
             holder = holder_of(client.sources[part], new)
             old = [catalog for tag in rename.tags for catalog in client.by_part[part][tag] if rename.old in catalog.column.key_set]
             locales = listed([client.roster(tag) for tag in rename.tags])
@@ -198,14 +198,6 @@ def renamed(world: World) -> Iterator[Problem]:
                 origin=_renaming(rename),
                 catalog=holder.order,
             )
-
-
-def _renames(world: World, client: Client) -> dict[tuple[str | None, str], Rename]:
-    """What was renamed in a client, by part and new key."""
-    known: dict[str, dict[tuple[str | None, str], Rename]] = world.memo.setdefault("renames", {})
-    if client.name not in known:
-        known[client.name] = {(part, each.new): each for part in client.sources for each in renames(client, part)}
-    return known[client.name]
 
 
 def _renaming(rename: Rename) -> str:
@@ -246,7 +238,7 @@ def surplus(world: World) -> Iterator[Problem]:
                 if all(_SETTING.fullmatch(text_of([holder], key) or "") for holder in holders):
                     continue
                 locales = list(dict.fromkeys(client.roster(catalog.tag) for catalog in holders))
-                rename = next((each for (where, _), each in _renames(world, client).items() if where == part and each.old == key), None)
+                rename = next((each for (where, _), each in renames_of(world, client).items() if where == part and each.old == key), None)
                 yield Problem(
                     Subject((client.name,), locales[0], part, key),
                     f"{key!r} is in {listed(locales)} but not in the source",

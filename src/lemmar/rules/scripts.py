@@ -8,9 +8,9 @@ from typing import NamedTuple
 
 from lemmar.inventory.contents import Catalog
 from lemmar.prose import characters
+from lemmar.prose.letters import expected, has_letters, letters, lookalikes, others, script_of, without_code, words_of
 from lemmar.resolve.world import Client, SourcePart, World
 from lemmar.rules import Problem, rule
-from lemmar.rules._letters import expected, has_letters, letters, lookalikes, others, script_of, without_code, words_of
 from lemmar.rules._texts import HIDES_ODD, MANY, SourceTexts, graded, is_most, problem_of, problem_of_all
 from lemmar.rules._translations import is_computed, texts
 from lemmar.tags import LanguageTag, Tag, read_spelling

@@ -11,10 +11,10 @@ from lemmar.expressions import expression
 from lemmar.findings import Severity, Subject
 from lemmar.inventory.contents import Catalog, Spot
 from lemmar.packing import packed
+from lemmar.prose.letters import words_of
 from lemmar.resolve.outlines import Overview, Row, Said, Told
 from lemmar.resolve.world import SourcePart, World
 from lemmar.rules import Problem, rule
-from lemmar.rules._letters import words_of
 from lemmar.rules._texts import HIDES_ODD, MANY, SourceTexts, graded, is_most, problem_of, problem_of_all
 from lemmar.rules._translations import is_computed, texts
 from lemmar.rules.likeness import misplaced

@@ -104,7 +104,10 @@ class Repository:
         """
         lines = self._ask("rev-list", "--first-parent", "--parents", f"--max-count={depth}", "--end-of-options", commit).splitlines()
         pairs = [line.split()[:2] for line in lines]
-        is_whole = len(pairs) < depth and self._ask("rev-parse", "--is-shallow-repository").strip() != "true"
+        is_shallow = self._ask("rev-parse", "--is-shallow-repository").strip() == "true"
+        is_whole = len(pairs) < depth and not is_shallow
+        if is_shallow:  # what a commit without its parents changed is not known
+            pairs = [pair for pair in pairs if len(pair) > 1]
         asked = "".join(f"{' '.join(pair)}\n" for pair in pairs)
         options = ("--root", "-r", "-z", "--raw", "--no-abbrev", "--find-renames=100%", "--no-ext-diff", "--no-textconv")
         done = self._run("diff-tree", "--stdin", *options, given=asked.encode("ascii"))

@@ -13,7 +13,10 @@ from lemmar.work.changes import Change, Step, difference
 from lemmar.work.enrolling import Moved
 from lemmar.work.places import Outcome
 
-_COLUMNS = ("kind", "file", "line", "moved", "change", "diff", "client", "request", "before", "after", "messages", "words", "text")
+_COLUMNS = (
+    *("kind", "file", "line", "moved", "change", "diff", "client", "request", "before", "after", "messages", "words", "text"),
+    *("locale", "id", "form", "fate"),
+)
 #: New files of so few lines are much alike; of them so many are shown.
 _SMALL, _SMALL_SHOWN = 6, 12
 #: So many lines of a file's diff are shown where not all are asked for.
@@ -24,7 +27,7 @@ _LINES = 4
 
 class Shown(NamedTuple):
     """What is shown: a title, sentences on what it means, how much there is to translate by client, whose users land elsewhere, the changes, the steps, and
-    what the audit says; *everything* of each diff, or its beginning.
+    what the audit says; *everything* of each diff, or its beginning; *answers* are records of what became of each answer that came back.
     """
 
     title: str
@@ -35,6 +38,7 @@ class Shown(NamedTuple):
     moved: Sequence[Moved] = ()
     work: Iterable[tuple[str, int, int]] = ()
     everything: bool = False
+    answers: Sequence[Mapping[str, Any]] = ()
 
 
 def view(shown: Shown) -> View:
@@ -49,6 +53,7 @@ def _records(shown: Shown) -> Iterator[Mapping[str, Any]]:
         yield {"kind": "work", "client": client, "messages": messages, "words": words}
     for each in shown.moved:
         yield {"kind": "landing", "client": each.client, "request": each.request, "before": each.before, "after": each.after}
+    yield from shown.answers
     for change in shown.changes:
         yield {"kind": "file", "file": change.file, "moved": change.moved, "change": _what(change), "diff": "\n".join(difference(change))}
     for step in shown.steps:

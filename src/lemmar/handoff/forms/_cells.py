@@ -10,7 +10,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from typing import NamedTuple
 
 from lemmar.expressions import expression
-from lemmar.handoff.forms._form import STATES, Answer, Expected, Line, Package, Returned, filled_in, split_id
+from lemmar.handoff.forms._form import STATES, Answer, Expected, Line, Package, Returned, filled_in, split_id, used_in
 from lemmar.handoff.plainly import plainly, without_apostrophe
 from lemmar.tags import CATEGORIES, LanguageTag, Tag, TagError, read_spelling
 from lemmar.tags.naming import read_name
@@ -47,7 +47,7 @@ _CALLED = {
 }
 _SOURCE_CALLED = ("source", "source text", "original", "from")
 _TEXT_CALLED = ("target", "translation", "translated text", "translated", "to")
-_ID = expression(r"t[a-z2-7]{10}(?:\.(?:zero|one|two|few|many|other))?")
+_ID = expression(r"t-[a-z2-7]{10}(?:\.(?:zero|one|two|few|many|other))?")
 _IN_BRACKETS = expression(r"\(([A-Za-z0-9_@-]{2,35})\)\s*\Z")
 
 
@@ -75,7 +75,7 @@ def cells(line: Line) -> dict[str, str]:
         "terms": "\n".join(ask.terms),
         "near": f"{ask.near.locale}: {ask.near.text}" if ask.near is not None else "",
         "alike": "\n".join(f"{each.translation}  ({each.source}, {each.percent} %)" for each in ask.alike),
-        "used": "\n".join(where.words for where in ask.where),
+        "used": "\n".join(used_in(ask)),
         "pictures": "\n".join(ask.pictures),
         "syntax": ask.syntax,
     }

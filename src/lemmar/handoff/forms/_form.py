@@ -8,6 +8,7 @@ from typing import NamedTuple
 from lemmar.handoff.brief import Ask, Brief, Filled
 from lemmar.tags import CATEGORIES, LanguageTag, Tag
 from lemmar.tags.naming import english_name
+from lemmar.words import counted
 
 #: How far a text is, in XLIFF 2.1's words (section 4.3.1.27).
 STATES = ("initial", "translated", "reviewed", "final")
@@ -34,7 +35,7 @@ class Line(NamedTuple):
 
 
 def line_id(text: str, form: str) -> str:
-    """``tabc.few``."""
+    """``t-abc.few``."""
     return f"{text}.{form}" if form else text
 
 
@@ -102,8 +103,19 @@ def notes(line: Line) -> Iterator[Note]:
         yield Note("similar", f"{alike.translation} (for {alike.source!r}, {alike.percent} %)")
     for path in ask.pictures:
         yield Note("picture", path)
-    for where in ask.where:
-        yield Note("used in", where.words)
+    for words in used_in(ask):
+        yield Note("used in", words)
+
+
+#: So many places of a text are named; the clients that lack it first.
+_PLACES = 4
+
+
+def used_in(ask: Ask) -> list[str]:
+    """Where a text is used."""
+    words = [where.words for where in ask.where[:_PLACES]]
+    more = len(ask.where) - _PLACES
+    return [*words, f"and in {counted(more, 'more place')}"] if more > 0 else words
 
 
 def numbers(line: Line) -> str:

@@ -26,6 +26,17 @@ _NAMED = expression(r"\{([^{}]*)\}")
 _FORBIDDEN = expression("[^\t\n\r\x20-\ud7ff\ue000-\ufffd\U00010000-\U0010ffff]")
 
 
+def version(data: bytes) -> str | None:
+    """Of which version an XLIFF file is, ``1`` or ``2``; None for any other file."""
+    head = data[:4096].replace(b"\0", b"")
+    root = _ROOT.search(head)
+    return None if root is None else "2" if _TWO.search(root.group()) or b":document:2." in root.group() else "1"
+
+
+_ROOT = expression(rb"<(?:[\w.-]+:)?xliff\b[^>]*")
+_TWO = expression(rb"\bversion\s*=\s*[\"']2")
+
+
 def forbidden(text: str) -> bool:
     """Whether a text has a character that XML has no way to write."""
     return _FORBIDDEN.search(text) is not None

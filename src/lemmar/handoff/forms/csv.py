@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv as library
 import io
+from itertools import pairwise
 
 from lemmar.documents.sheet import find_delimiter, rows
 from lemmar.expressions import expression
@@ -70,7 +71,7 @@ def _read(text: str, expected: Expected) -> Returned:
 
 
 _SEPARATOR = expression(r"sep=(.)\r?\n")
-_ID = expression(r"t[a-z2-7]{10}(?:\.[a-z]+)?[\"']?([,;\t|])")
+_ID = expression(r"t-[a-z2-7]{10}(?:\.[a-z]+)?[\"']?([,;\t|])")
 
 
 def _delimiter(text: str) -> str:
@@ -93,8 +94,14 @@ def _suits(found: Returned, expected: Expected) -> float:
     right = sum(plainly(answer.source) in expected.by_source for answer in found.answers)
     if not languages or not odd:
         return float(right)
-    letters = sum(has_letters(languages[0], {sign for sign in text if not sign.isascii()}) and not _ODD.search(text) for text in odd)
-    return right + 10 * letters / len(odd) * len(found.answers)
+    letters = sum(has_letters(languages[0], {sign for sign in text if not sign.isascii()}) and not _is_garbled(text) for text in odd)
+    small = sum(sign.islower() for text in odd for sign in text) / max(sum(sign.isalpha() for text in odd for sign in text), 1)
+    return right + (10 * letters / len(odd) + small) * len(found.answers)
+
+
+def _is_garbled(text: str) -> bool:
+    """Whether a text has signs that only another encoding gives, or capital letters behind small ones, as one that swaps these does."""
+    return _ODD.search(text) is not None or any(first.islower() and second.isupper() for first, second in pairwise(text))
 
 
 _ODD = expression("[\x80-\x9f\u0402\u0403\u2030\u20ac\ufffd\u2122\u2500-\u257f]")

@@ -7,15 +7,18 @@ from __future__ import annotations
 
 import re
 
+from msgspec.structs import replace
+
 from lemmar.documents.quoting import quoted
 from lemmar.expressions import expression
 from lemmar.formats import ReadOptions, plural_header
 from lemmar.formats import load as load_format
-from lemmar.handoff.forms._form import Answer, Expected, Form, Line, Package, Returned, notes
+from lemmar.handoff.forms._form import Answer, Expected, Form, Line, Package, Returned, notes, numbers, split_id
 from lemmar.tags import LanguageTag, whole_numbers, write_spelling
 from lemmar.text import visible
 
 _CONTEXT = "\x04"
+_REFERENCES = 6
 
 
 def write(package: Package) -> bytes:
@@ -32,7 +35,11 @@ def write(package: Package) -> bytes:
     by_text: dict[str, list[Line]] = {}
     for line in package.lines:
         by_text.setdefault(line.ask.id, []).append(line)
-    pieces += [_entry(lines, tuple(whole_numbers(tag, "cardinal"))) for lines in by_text.values()]
+    categories = tuple(whole_numbers(tag, "cardinal"))
+    for lines in by_text.values():
+        together = [line for line in lines if not line.form or line.form in categories]
+        pieces += [_entry(together, categories)] if together else []
+        pieces += [_alone(line) for line in lines if line not in together]
     return "\n".join(pieces).encode("utf-8")
 
 
@@ -40,14 +47,15 @@ def _quoted(text: str) -> str:
     return quoted(text, code=lambda sign: f"\\{ord(sign):03o}" if ord(sign) < 0x80 else sign)
 
 
-def _entry(lines: list[Line], categories: tuple[str, ...]) -> str:
+def _entry(lines: list[Line], categories: tuple[str, ...], of_form: Line | None = None) -> str:
     first = lines[0]
     ask = first.ask
     said = dict.fromkeys(note for line in lines for note in notes(line) if note.kind not in ("used in", "numbers", "so far"))
     rows = [f"#. {note.kind}: {visible(part)}" for note in said for part in note.words.split("\n")]
     if first.form:
         rows += [f"#. form {number}: {visible(ask.wanted[form]) or form}" for number, form in enumerate(categories) if form in ask.wanted]
-    rows += [f"#: {_place(where.place.file)}:{where.place.line}" for where in ask.where]
+    rows += [f"#. numbers: {visible(numbers(of_form))}"] if of_form is not None else []
+    rows += [f"#: {_place(where.place.file)}:{where.place.line}" for where in ask.where[:_REFERENCES]]
     flags = ["fuzzy"] if any(line.text and line.state == "initial" for line in lines) else []
     flags += ["python-brace-format"] if ask.filled and not ask.syntax else []
     rows += [f"#, {', '.join(flags)}"] if flags else []
@@ -59,6 +67,11 @@ def _entry(lines: list[Line], categories: tuple[str, ...]) -> str:
     else:
         rows.append(f"msgstr {_quoted(first.text)}")
     return "\n".join(rows) + "\n"
+
+
+def _alone(line: Line) -> str:
+    """A form that only fractions take, for which such files have no number: an entry of its own."""
+    return _entry([line._replace(ask=replace(line.ask, id=line.id, forms={"": line.source}, wanted={"": ""}), form="")], (), line)
 
 
 def _place(file: str) -> str:
@@ -75,10 +88,11 @@ def read(data: bytes, _expected: Expected) -> Returned:
     for entry, line in form.every_entry(_FLAGS.sub(_without_fuzzy, data), options):
         context, sign, source = entry.key.partition(_CONTEXT)
         name, source = (context, source) if sign else ("", context)
+        name, form_of_id = split_id(name)
         state = "initial" if (entry.key, line) in fuzzy else "translated"
         remark = "\n".join(line for line in (entry.rare.get("comment") or "").split("\n") if line.startswith("remark:"))
         several = entry.rare.get("several")
-        forms = entry.rare.get("forms") or ({"other": ""} if several else {"": entry.text or ""})
+        forms = entry.rare.get("forms") or ({"other": ""} if several else {form_of_id: entry.text or ""})
         for category, text in forms.items():
             answers.append(Answer(name, category, source if category in ("", "one") else several or source, text, state, "", remark, line))
     reading = form.read(data, options)

@@ -26,19 +26,19 @@ def write(package: Package) -> bytes:
     languages = {"source-language": package.source, "target-language": package.locale}
     file = etree.SubElement(root, f"{{{_SPACE}}}file", {"original": "brief", "datatype": "plaintext", **languages})
     body = etree.SubElement(file, f"{{{_SPACE}}}body")
-    for line in package.lines:
-        _unit(body, line)
+    texts = [each for line in package.lines for each in _unit(body, line)]
     etree.indent(root, "  ")
-    for element in root.iter(f"{{{_SPACE}}}source", f"{{{_SPACE}}}target"):
-        for child in element:
-            if child.tail is not None and not child.tail.strip() and "\n" in child.tail:
-                child.tail = None
-        if element.text is not None and not element.text.strip() and len(element) and "\n" in element.text:
-            element.text = None
+    for each in texts:  # in which no blank is for the eye
+        _fill(*each)
     return etree.tostring(root, encoding="UTF-8", xml_declaration=True) + b"\n"
 
 
-def _unit(body: etree._Element, line: Line) -> None:
+#: An element that is still empty, its text, and the placeholders in it; whether it has none, as its signs are of another syntax.
+_Empty = tuple["etree._Element", str, list[str], bool]
+
+
+def _unit(body: etree._Element, line: Line) -> list[_Empty]:
+    """The line's unit, and its texts, which are to be filled in."""
     from lxml import etree
 
     where = line.ask.where[0]
@@ -49,14 +49,15 @@ def _unit(body: etree._Element, line: Line) -> None:
     unit = etree.SubElement(body, f"{{{_SPACE}}}trans-unit", attributes)
     plain = bool(line.ask.syntax)
     names = [] if plain else list(dict.fromkeys(each for text in (line.source, line.text) for each in _xml.pieces(text)[1::2]))
-    _fill(etree.SubElement(unit, f"{{{_SPACE}}}source"), line.source, names, plain)
+    texts = [(etree.SubElement(unit, f"{{{_SPACE}}}source"), line.source, names, plain)]
     if line.text:
         state = "needs-review-translation" if line.state == "initial" else _STATES[line.state]
-        _fill(etree.SubElement(unit, f"{{{_SPACE}}}target", {"state": state}), line.text, names, plain)
+        texts.append((etree.SubElement(unit, f"{{{_SPACE}}}target", {"state": state}), line.text, names, plain))
     else:
         etree.SubElement(unit, f"{{{_SPACE}}}target", {"state": "needs-translation"})
     for note in notes(line):
         etree.SubElement(unit, f"{{{_SPACE}}}note", {"from": note.kind}).text = _xml.without_forbidden(note.words)
+    return texts
 
 
 def _fill(element: etree._Element, text: str, names: list[str], plain: bool) -> None:
@@ -79,5 +80,5 @@ FORM = Form(
     suffix=".xlf",
     write=write,
     read=_xml.read,
-    likely=lambda _name, data: b"<xliff" in data[:4096].replace(b"\0", b""),
+    likely=lambda _name, data: _xml.version(data) == "1",
 )

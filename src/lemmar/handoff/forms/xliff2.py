@@ -31,14 +31,19 @@ def write(package: Package) -> bytes:
     if any(line.ask.limit for line in package.lines):
         profiles = etree.SubElement(file, f"{{{_SIZES}}}profiles", {"generalProfile": "xliff:codepoints"})
         etree.SubElement(profiles, f"{{{_SIZES}}}normalization")
-    for line in package.lines:
-        _unit(file, line)
+    texts = [each for line in package.lines for each in _unit(file, line)]
     etree.indent(root, "  ")
-    _unindented(root)
+    for each in texts:  # in which no blank is for the eye
+        _fill(*each)
     return etree.tostring(root, encoding="UTF-8", xml_declaration=True) + b"\n"
 
 
-def _unit(file: etree._Element, line: Line) -> None:
+#: An element that is still empty, its text, and the placeholders in it.
+_Empty = tuple["etree._Element", str, list[str]]
+
+
+def _unit(file: etree._Element, line: Line) -> list[_Empty]:
+    """The line's unit, and its texts, which are to be filled in."""
     from lxml import etree
 
     where = line.ask.where[0]
@@ -57,9 +62,8 @@ def _unit(file: etree._Element, line: Line) -> None:
         for number, name in enumerate(names, start=1):
             etree.SubElement(originals, f"{{{_CORE}}}data", {"id": f"d{number}"}).text = f"{{{name}}}"
     segment = etree.SubElement(unit, f"{{{_CORE}}}segment", {"state": line.state})
-    _fill(etree.SubElement(segment, f"{{{_CORE}}}source"), line.source, names)
-    if line.text:
-        _fill(etree.SubElement(segment, f"{{{_CORE}}}target"), line.text, names)
+    texts = [(etree.SubElement(segment, f"{{{_CORE}}}source"), line.source, names)]
+    return [*texts, (etree.SubElement(segment, f"{{{_CORE}}}target"), line.text, names)] if line.text else texts
 
 
 def _fill(element: etree._Element, text: str, names: list[str]) -> None:
@@ -94,20 +98,10 @@ def _fill(element: etree._Element, text: str, names: list[str]) -> None:
                 add(sign)
 
 
-def _unindented(root: etree._Element) -> None:
-    """Blanks that were put into texts to indent them go."""
-    for element in root.iter(f"{{{_CORE}}}source", f"{{{_CORE}}}target"):
-        if element.text is not None and not element.text.strip() and len(element) and "\n" in element.text:
-            element.text = None
-        for child in element:
-            if child.tail is not None and not child.tail.strip() and "\n" in child.tail:
-                child.tail = None
-
-
 FORM = Form(
     name="xliff2",
     suffix=".xlf",
     write=write,
     read=_xml.read,
-    likely=lambda _name, data: b"<xliff" in data[:4096].replace(b"\0", b"") and b'version="1' not in data[:4096].replace(b"\0", b""),
+    likely=lambda _name, data: _xml.version(data) == "2",
 )
