@@ -112,7 +112,9 @@ MEANING = [
     (
         "{locale}.json",
         "{tongue}.json",
-        ["lemmar.toml:18: '{tongue}' is not known; a pattern has {locale}, {part} and {part+}"],
+        [
+            "lemmar.toml:18: '{tongue}' is not known; a pattern has {locale}, {part}, {part+} and {key}"
+        ],
     ),
     (
         'pointer = ""',

@@ -13,7 +13,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from lxml import etree
 
@@ -142,7 +142,7 @@ def faulty(tmp_path_factory: pytest.TempPathFactory) -> Repo:
 def copy(faulty: Repo, folder: Path) -> Repo:
     repo = Repo(folder)
     for path in faulty.root.rglob("*"):
-        if path.is_file():
+        if path.is_file() and path.suffix != ".xlsx":
             repo.write({path.relative_to(faulty.root).as_posix(): path.read_bytes()})
     return repo
 
@@ -429,7 +429,7 @@ def test_answers_complete_a_locale_and_only_texts_change(
 ) -> None:
     repo = copy(faulty, tmp_path)
     before = repo.audit()
-    name = next((repo.root / f"out/{form}").glob("brief.uk.*")).name
+    name = next((faulty.root / f"out/{form}").glob("brief.uk.*")).name
     repo.write({name: fill(faulty, form, "uk", translated)})
     ran = intake(repo, name, "--write")
     assert set(fates(ran)) == {"taken"}, reasons(ran)
@@ -903,6 +903,7 @@ def test_what_is_no_answer_at_all_is_refused_plainly(repo: Repo, faulty: Repo) -
     assert faulty.run("intake", "no-such.csv").code == 2
 
 
+@settings(max_examples=40)
 @given(st.randoms(use_true_random=False))
 def test_nothing_is_lost_of_any_sheet(
     faulty: Repo, tmp_path_factory: pytest.TempPathFactory, source: random.Random

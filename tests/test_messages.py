@@ -228,6 +228,10 @@ def shown(example: Example) -> dict[str, str | bytes]:
             ),
         }
     files = world(example.syntax, example.locale, example.source, example.text)
+    if example.term:
+        word, agreed = example.term
+        table = f'\n[[term]]\nword = "{word}"\nagreed = {{ {example.locale} = ["{agreed}"] }}\n'
+        files["lemmar.toml"] = f"{files['lemmar.toml']!s}{table}"
     if example.other:
         second = (
             str(files["lemmar.toml"])

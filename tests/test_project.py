@@ -51,7 +51,7 @@ def test_every_picture_is_linked_from_the_readme() -> None:
 
 
 #: What other programs call, or a library.
-OUTSIDE = {"get_command", "get_metavar", "shell_complete", "version", "lookup", "like"}
+OUTSIDE = {"FORM", "get_command", "get_metavar", "shell_complete", "version", "lookup", "like"}
 REGISTERED = {"FORMAT", "SELECTOR", "SYNTAX", "LOOKUP", "LANGUAGES", "OUTPUT"}
 
 

@@ -155,6 +155,15 @@ def _read_as(client: Client) -> tuple[ReadAs, ...]:
     alike: dict[tuple[object, ...], tuple[ReadOptions, list[File]]] = {}
     for file, catalog in {catalog.file: catalog for catalog in client.catalogs}.items():
         form, options = catalog.form, catalog.options
-        name = (form.name, options.layout, options.encoding, options.suffix, repr(options.columns), repr(options.fields), id(options.names))
+        name = (
+            form.name,
+            options.layout,
+            options.encoding,
+            options.suffix,
+            options.key,
+            repr(options.columns),
+            repr(options.fields),
+            id(options.names),
+        )
         alike.setdefault(name, (options, []))[1].append(file)
     return tuple(ReadAs(str(form), options, tuple(files)) for (form, *_), (options, files) in alike.items())

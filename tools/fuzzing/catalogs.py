@@ -14,6 +14,7 @@ from lemmar.text import Lines, decode
 
 #: A small sound file of each format, with its rarer pieces.
 SEEDS = {
+    "document": "Bunks in a chain of huts.\n\nBring a sleeping bag.\n",
     "android-xml": '<resources xmlns:x="urn:oasis:names:tc:xliff:document:1.2"><!-- c --><string name="a">It\\\'s <b>x</b> <x:g id="n">%1$s</x:g></string>'
     '<plurals name="p"><item quantity="one">1</item><item quantity="other">%d</item></plurals><string-array name="l"><item>q</item></string-array></resources>',
     "arb": '{"@@locale": "de", "a": "x {n}", "@a": {"description": "d", "placeholders": {"n": {}}}, "b": "y"}',

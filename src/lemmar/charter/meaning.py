@@ -11,6 +11,7 @@ from lemmar.charter.types import CatalogEntry, Charter, ClaimEntry, ClientEntry
 from lemmar.syntax import own
 from lemmar.tags import CATEGORIES, LanguageTag, TagError, meant
 from lemmar.text import text_encoding
+from lemmar.timed import wrong_expression
 from lemmar.trees.patterns import PatternError, compile_pattern, from_root
 from lemmar.words import nearest
 
@@ -141,6 +142,11 @@ def _catalog(path: Path, catalog: CatalogEntry, root: str, own_syntaxes: tuple[s
         yield (*path, "layout"), "the layout 'records' needs the table 'fields', with 'key' and 'text'"
     if catalog.fields is not None and catalog.layout not in (None, "records"):
         yield (*path, "fields"), f"'fields' belongs to the layout 'records', not to {catalog.layout!r}"
+    if ("{key}" in catalog.files) != (catalog.format == "document"):
+        yield (*path, "files"), 'a pattern has {key} where a file is one message: with format = "document", and only there'
+    for key, limit in catalog.limits.items():
+        if limit < 1:
+            yield (*path, "limits", key), f"{limit} characters are no limit; leave {key!r} out, or say how many fit"
     if catalog.names is not None and catalog.fields is None:
         yield (*path, "names"), "'names' belongs to the layout 'records', which needs the table 'fields'"
     yield from _spelled(path, catalog.spelled)
@@ -195,6 +201,24 @@ def _claim(path: Path, claim: ClaimEntry, root: str) -> Mistakes:
     yield from _spelled(path, claim.spelled)
 
 
+def _terms(charter: Charter) -> Mistakes:
+    """Terms are of locales of the roster, and their expressions can be read."""
+    for index, term in enumerate(charter.term):
+        path: Path = ("term", index)
+        if not (term.keeps or term.agreed or term.avoid):
+            yield path, f"the term {term.word!r} says nothing; it wants 'keeps', 'agreed' or 'avoid'"
+        if term.keeps and term.agreed:
+            yield (*path, "keeps"), f"the term {term.word!r} keeps its form in every language; leave 'keeps' or 'agreed' out"
+        for name in ("agreed", "inflected", "avoid"):
+            for tag in getattr(term, name):
+                if tag not in charter.locales:
+                    yield (*path, name, tag), f"{tag!r} is not on the roster{nearest(tag, charter.locales)}"
+        for where, pattern in ((("forms",), term.forms), *((("inflected", tag), each) for tag, each in term.inflected.items())):
+            wrong = wrong_expression(pattern) if pattern is not None else ""
+            if wrong:
+                yield (*path, *where), wrong
+
+
 def _later(charter: Charter) -> Mistakes:
     """What the charter's form has and the audit cannot do yet."""
     for request, wanted in charter.audience.items():
@@ -207,6 +231,7 @@ def _later(charter: Charter) -> Mistakes:
             own(name, found.placeholder)
         except ValueError as error:
             yield ("syntax", name, "placeholder"), str(error)
+    yield from _terms(charter)
     for tag, facts in charter.locale.items():
         for index, category in enumerate(facts.plural):
             if category not in CATEGORIES:

@@ -174,6 +174,7 @@ class CatalogEntry(_Spelled, frozen=True, kw_only=True):
     unmarked: Annotated[Locale | None, Meta(description="The locale of files whose name has none; default: the source.")] = None
     built: Annotated[bool, Meta(description="Whether the files are made by the build.")] = False
     without: Annotated[dict[Locale, Text], Meta(description="Locales that this catalog is exempt from, each with the reason.")] = {}
+    limits: Annotated[dict[Text, int], Meta(description="Keys, where * matches, each with how many characters fit.")] = {}
     requires_own: Annotated[tuple[Text, ...], Meta(description="Keys that every locale must have itself; * matches.")] = ()
 
 
@@ -277,6 +278,24 @@ class WaiverEntry(_Table, frozen=True, kw_only=True):
     file: Annotated[Text | None, Meta(description="Only this file; * matches.")] = None
 
 
+class TermEntry(_Table, frozen=True, kw_only=True):
+    """A word of the product, and what it is in each language."""
+
+    word: Annotated[Text, Meta(description="The word, in the source's language; small letters stand for capital ones as well.")]
+    forms: Annotated[
+        Text | None, Meta(description="A regular expression of the forms that it has in the source; default: the word alone.")
+    ] = None
+    keeps: Annotated[bool, Meta(description="Whether it stays as it is in every language, as a name does.")] = False
+    agreed: Annotated[
+        dict[Locale, tuple[Text, ...]], Meta(description="For each locale its translation, or several of which one will do.")
+    ] = {}
+    inflected: Annotated[
+        dict[Locale, Text], Meta(description="For each locale a regular expression of the forms that the translation has there.")
+    ] = {}
+    avoid: Annotated[dict[Locale, tuple[Text, ...]], Meta(description="For each locale words that are not to stand for it.")] = {}
+    note: Annotated[Text | None, Meta(description="What translators should know of it.")] = None
+
+
 class Charter(_Table, frozen=True, kw_only=True):
     """All that a team has agreed; the whole of ``lemmar.toml``."""
 
@@ -296,6 +315,7 @@ class Charter(_Table, frozen=True, kw_only=True):
     messages: Messages = field(default_factory=Messages)
     syntax: Annotated[dict[Text, OwnSyntax], Meta(description="Message syntaxes of the team's own.")] = {}
     locale: Annotated[dict[Locale, OwnLocale], Meta(description="Languages that CLDR knows too little of.")] = {}
+    term: tuple[TermEntry, ...] = ()
     waiver: tuple[WaiverEntry, ...] = ()
 
     @property

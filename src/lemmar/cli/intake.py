@@ -37,7 +37,7 @@ if TYPE_CHECKING:
 def command(asked: Asked, files: tuple[Path, ...], locale: str | None, replace: bool, back: Path | None) -> Exit:
     """Take the answers in these FILEs (XLIFF, PO, CSV, XLSX) that 'lemmar brief' has asked for.
 
-    Each is held against today's source and the rules of the audit. What is not sound is named, and goes into no catalog.
+    Each is checked by today's source and the rules of the audit. What is not sound is named, and goes into no catalog.
     """
 
     def plan(monorepo: Monorepo) -> Shown:

@@ -59,8 +59,11 @@ def read_workbook(data: bytes) -> list[Leaf]:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")  # of styles and extensions that are not read
             book = openpyxl.load_workbook(io.BytesIO(data), read_only=True, data_only=True, keep_links=False)
-            for sheet in book.worksheets:
-                leaves.append(Leaf(sheet.title, _rows(sheet)))
+            try:
+                for sheet in book.worksheets:
+                    leaves.append(Leaf(sheet.title, _rows(sheet)))
+            finally:
+                book.close()
     except WorkbookError:
         raise
     except Exception as error:  # the library lets through whatever its parts raise

@@ -73,6 +73,8 @@ class Format(Struct, frozen=True, kw_only=True):
     carries_source: bool = False
     #: The keys are the source's texts.
     keys_are_texts: bool = False
+    #: A file is one message, whose key its name is.
+    is_whole: bool = False
     #: A line's end behind a text comes of how the file is written.
     ends_lines: bool = False
     #: The only message syntax that the format's runtime knows.

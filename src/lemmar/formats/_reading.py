@@ -136,7 +136,7 @@ class ReadOptions(Struct, frozen=True):
     """What a charter says of how a catalog's files are to be read; each None is "as the format has it".
 
     *columns* are the headers of a sheet that are no locales, *fields* the fields of a record (``list`` a pointer, ``key``, ``text``,
-    ``locale``), *names* the names of messages that are numbered.
+    ``locale``), *names* the names of messages that are numbered; *key* is the message that the whole file is, where it is one.
     """
 
     layout: str = "by-file"
@@ -145,3 +145,4 @@ class ReadOptions(Struct, frozen=True):
     suffix: str = ""
     fields: Mapping[str, str] = field(default_factory=lambda: NOTHING)
     names: Mapping[str, str] = field(default_factory=lambda: NOTHING)
+    key: str = ""

@@ -146,7 +146,7 @@ def _flatten(
                 if whole:
                     rare.setdefault("forms", {})[len(keys)] = whole
                 keys.append(key)
-                texts.append(next(reversed(forms.values()), None))
+                texts.append(next(reversed(whole.values()), None))
         else:
             keys.append(key)
             texts.append(_scalar(item))

@@ -19,6 +19,7 @@ from lemmar.handoff.texts import Name, Text, words_in
 from lemmar.inventory.contents import Spot
 from lemmar.places import ReadAs, places_of
 from lemmar.resolve.spots import key_spot
+from lemmar.resolve.terms import in_text, terms
 from lemmar.resolve.world import World
 from lemmar.syntax import leading
 from lemmar.tags import Tag
@@ -150,14 +151,15 @@ def briefs_of(
         memory = Memory(texts, locale, lacking.get(locale, frozenset()))
         near = near_locales(world, locale)
         forms = numbers_of(locale, tuple(world.charter.locale[locale].plural) if locale in world.charter.locale else ())
-        terms = terms_of(world.charter, locale)
-        asks = [_ask(need, forms, near, memory, lambda use: places[spots[use]], tree, terms) for need in those]
+        terms_in = _terms(world.charter, locale)
+        asks = [_ask(need, forms, near, memory, lambda use: places[spots[use]], tree, terms_in) for need in those]
         yield Brief(locale, world.charter.source, tuple(asks))
 
 
-def terms_of(_charter: Charter, _locale: Tag) -> Callable[[str], tuple[str, ...]]:
+def _terms(charter: Charter, locale: Tag) -> Callable[[str], tuple[str, ...]]:
     """What finds the terms of the charter in a source text, with what is agreed on each."""
-    return lambda _text: ()
+    every = [term for term in terms(charter) if term.concerns(locale)]
+    return lambda text: tuple(term.said(locale) for term in in_text(every, text))
 
 
 def _places(world: World, tree: Tree, spots: Iterable[Spot]) -> Mapping[Spot, Place]:
@@ -174,7 +176,7 @@ def _ask(
     memory: Memory,
     place: Callable[[Name], Place],
     tree: Tree,
-    terms: Callable[[str], tuple[str, ...]],
+    terms_in: Callable[[str], tuple[str, ...]],
 ) -> Ask:
     text = need.text
     lacking = {use.name for use in need.uses}
@@ -197,7 +199,7 @@ def _ask(
         tuple(dict.fromkeys(_found(path, files, tree) for path in pictures)),
         nearest(text, near),
         tuple(memory.alike(text)),
-        terms(text.shown),
+        terms_in(text.shown),
     )
 
 

@@ -7,7 +7,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from typing import NamedTuple
 
-from lemmar.documents.splicing import EditError
+from lemmar.documents.splicing import EditError, encoded
 from lemmar.formats import Column, FormPlace, NewEntry, Settled, Where, form_names, read_header
 from lemmar.handoff.needs import own_catalog, own_tag
 from lemmar.handoff.texts import Text, Use
@@ -17,6 +17,7 @@ from lemmar.resolve.syntaxes import entry_of
 from lemmar.resolve.world import Client
 from lemmar.syntax import NotWrittenError, paired, written
 from lemmar.tags import CATEGORIES, LanguageTag, Tag, whole_number_categories, whole_numbers
+from lemmar.text import decode
 from lemmar.trees import File
 from lemmar.work import catalogs
 from lemmar.work.catalogs import CatalogPlace
@@ -99,6 +100,9 @@ class _Page:
     def _put(self, file: File, label: str | None, group: Sequence[Placed]) -> list[Refused]:
         before = self._changes.read(file)
         try:
+            if group[0].use.holder.form.is_whole:
+                self._changes.put(file, _whole(group[0], self._changes.read(group[0].use.holder.file)))
+                return []
             self._changes.put(file, self._edited(before, label, group))
             return []
         except (EditError, ValueError) as error:
@@ -113,6 +117,11 @@ class _Page:
         own = own_catalog(each.use, self._locale)
         if own is not None:
             return own.file, own.column.label
+        if each.use.holder.form.is_whole:
+            file = catalogs.path_of(self._place, each.use.holder.file, own_tag(self._client, self._locale) or self._locale)
+            if not self._changes.is_file(file):
+                self._changes.put(file, b"")
+            return file, None
         tag = own_tag(self._client, self._locale) or self._locale
         beside = [
             catalog
@@ -234,6 +243,13 @@ class _Page:
             if any(f"{use.key}{sign}{category}" in raw for category in CATEGORIES):
                 return [NewEntry(f"{use.key}{sign}{form}", text) for form, text in forms.items()]
         raise EditError("its file spells plural forms in an older way; write them there by hand")
+
+
+def _whole(placed: Placed, like: bytes) -> bytes:
+    """A file that is one message, in the encoding of the source's and closed as that is."""
+    decoded = decode(like)
+    end = decoded.text[len(decoded.text.rstrip("\r\n")) :]
+    return like[: decoded.mark] + encoded(placed.forms[""].rstrip("\r\n") + end, decoded.encoding)
 
 
 def _form_of(place: FormPlace, label: str | None, several: Mapping[str, Mapping[str, str]], names: Sequence[str]) -> str | None:

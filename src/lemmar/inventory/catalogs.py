@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from array import array
 from collections.abc import Iterable, Mapping
+from fnmatch import fnmatchcase
 from typing import Any, NamedTuple
 
 from msgspec.structs import replace
@@ -230,7 +231,7 @@ class CatalogReader:
             words = f"the format is not known from the name; set 'format' to one of {', '.join(formats.names())}"
             self._fault(match, digest, Defect("unreadable", 1, 1, words, "file"), tag)
             return
-        options = options_of(self.entry, match.file, self.message_names.names)
+        options = replace(options_of(self.entry, match.file, self.message_names.names), key=match.key or "")
 
         def read(mark: Digest, held: bytes, suffix: str) -> Reading:
             return self.readings.read(mark, held, reader, replace(options, suffix=suffix))
@@ -256,9 +257,22 @@ class CatalogReader:
                     if words and not same_locale(LanguageTag.parse(held), self.written_in):
                         line = data.count(b"\n", 0, data.find(reader.plural_header)) + 1
                         self._fault(match, digest, Defect("plural-header", line, 1, words), held)
+                column = self._limited(column)
                 shared = replace(column, keys=self.keys.setdefault(column.keys, column.keys))
                 part = match.part if column.part is None else column.part
                 self.read.append(Read(file, digest, held, part, shared, reader, options))
+
+    def _limited(self, column: Column) -> Column:
+        """The column with the limits that the charter states, where its entries have none."""
+        if not self.entry.limits:
+            return column
+        limits = {
+            index: limit
+            for pattern, limit in reversed(self.entry.limits.items())
+            for index, key in enumerate(column.keys)
+            if fnmatchcase(key, pattern)
+        }
+        return replace(column, rare=replace(column.rare, limit={**limits, **column.rare.limit})) if limits else column
 
     @property
     def _by_file(self) -> bool:

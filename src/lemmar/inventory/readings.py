@@ -55,6 +55,7 @@ class Readings:
             options.layout,
             options.encoding,
             options.suffix,
+            options.key,
             *map(_plain, (options.columns, options.fields, options.names)),
         )
         if not self._keeps:

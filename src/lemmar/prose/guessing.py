@@ -177,3 +177,8 @@ def _alien(counts: Counter[str], language: str, total: int) -> float:
     """The share of words with letters that the language does not have."""
     others = set("".join(counts)) - _alphabet(language)
     return sum(count for word, count in counts.items() if not others.isdisjoint(word)) / total if others else 0.0
+
+
+def function_words(language: str) -> frozenset[str]:
+    """The words that a language has in most texts, whatever they are about; none where it is not known."""
+    return frozenset(table("words").get(_CALLED.get(language, language), "").split())

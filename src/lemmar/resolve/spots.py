@@ -50,14 +50,14 @@ def order_of(client: Client, file: str) -> int | None:
     return next((pattern.number for pattern in client.patterns if file in pattern.known), None)
 
 
-def file_wanted(pattern: Pattern, tag: Tag, part: str | None) -> File | None:
-    """The file that would hold *part* in *tag*; None where the pattern leaves that open."""
+def file_wanted(pattern: Pattern, tag: Tag, part: str | None, key: str = "") -> File | None:
+    """The file that would hold *part* in *tag*, or its message *key* where a file is one; None where the pattern leaves that open."""
     files = taken_apart(pattern.files)
-    if "*" in files or "?" in files:
+    if "*" in files or "?" in files or ("{key}" in files and not key):
         return None
     name = write_spelling(LanguageTag.parse(tag), pattern.spelling)
     path = as_named(files.replace("[", "").replace("]", "").replace("{locale}", name))
-    path = re.sub(r"\{part\+?\}", part or "", path)
+    path = re.sub(r"\{part\+?\}", part or "", path).replace("{key}", key)
     steps: list[str] = pattern.base.split("/") if pattern.base else []
     for step in path.split("/"):
         if step == "..":

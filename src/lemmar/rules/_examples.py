@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 class Example(NamedTuple):
     """A source's text and its translation: *text* None where there is none. Of what stands beside them in a file: *limit* (characters),
-    *copy* (of the source's text), *state*, and *other*, the translation of the same text in a second client.
+    *copy* (of the source's text), *state*, and *other*, the translation of the same text in a second client; *term* is a word with what is agreed for it.
     """
 
     locale: str
@@ -18,6 +18,7 @@ class Example(NamedTuple):
     copy: str | None = None
     state: str | None = None
     other: str | None = None
+    term: tuple[str, str] | None = None
 
     def words(self) -> str:
         """The example in one line."""
@@ -28,6 +29,7 @@ class Example(NamedTuple):
             f"copy of the source {_shown(self.copy)}" if self.copy else "",
             f"state {self.state}" if self.state else "",
             f"in another client {_shown(self.other)}" if self.other else "",
+            f"the term {_shown(self.term[0])} is {_shown(self.term[1])}" if self.term else "",
         ]
         return f"{source} → {self.locale} {text}" + "".join(f", {each}" for each in more if each)
 
@@ -85,6 +87,10 @@ EXAMPLES = {
     "message.stale": (
         Example("de", "Pay at the desk", "Jetzt zahlen", copy="Pay now"),
         Example("de", "Pay at the desk", "Am Empfang zahlen", copy="Pay at the desk"),
+    ),
+    "message.term": (
+        Example("de", "Choose a bunk", "Bett wählen", term=("bunk", "Lager")),
+        Example("de", "Choose a bunkhouse", "Hütte wählen", term=("bunk", "Lager")),
     ),
     "message.inconsistent": (
         Example("de", "Upper bunk", "Oberes Lager", other="Bett oben"),

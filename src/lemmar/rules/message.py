@@ -82,7 +82,7 @@ def _not_own(client: Client, effect: Effect) -> Iterator[Problem]:
                 if (part, key) in absent or text_of(own, key):
                     continue
                 where = key_spot(own[-1], key) if own and key in own[-1].column.key_set else gap_spot(own[-1], None) if own else None
-                wanted_file = file_wanted(pattern, effect.tag, part)
+                wanted_file = file_wanted(pattern, effect.tag, part, key)
                 yield Problem(
                     Subject((client.name,), effect.locale, part, key),
                     f"{key!r} is missing in {effect.locale!r}; its catalog requires each locale's own",
@@ -135,12 +135,13 @@ def _missing_of(
     gaps: dict[int, dict[str, Spot]] = {}  # by the source's catalogs, of which two may be of one pattern
     for absence, holder in absences:
         words = text_of(client.sources[part].catalogs, absence.key)
-        if catalogs and id(holder) not in gaps:
+        if catalogs and id(holder) not in gaps and not holder.form.is_whole:
             gaps[id(holder)] = _gaps(catalogs, holder)
+        own_file = file_wanted(pattern, effect.tag, part, absence.key) if holder.form.is_whole else None
         yield Problem(
             Subject((client.name,), effect.locale, part, absence.key),
             f"{absence.key!r} is missing in {effect.locale!r}",
-            gaps[id(holder)][absence.key] if catalogs else wanted_spot,
+            Spot(own_file, line=1, column=1) if own_file else gaps[id(holder)][absence.key] if id(holder) in gaps else wanted_spot,
             seen(absence, words),
             f"translate {clipped(words or absence.key)!r}",
             (key_spot(holder, absence.key),),

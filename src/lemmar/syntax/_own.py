@@ -7,6 +7,7 @@ from functools import lru_cache
 from lemmar.errors import IncompleteError
 from lemmar.syntax._arguments import shape_of
 from lemmar.syntax._shape import Piece, Shape, Syntax
+from lemmar.timed import compiled
 
 _SECONDS = 0.5
 
@@ -18,12 +19,7 @@ def own(name: str, placeholder: str) -> Syntax:
     Raises:
         ValueError: the expression cannot be read, or has no group of that name.
     """
-    import regex
-
-    try:
-        found = regex.compile(placeholder)
-    except regex.error as error:
-        raise ValueError(f"the expression {placeholder!r} cannot be read: {error}") from error
+    found = compiled(placeholder, small=False)
     if "name" not in found.groupindex:
         raise ValueError(f"the expression {placeholder!r} has no group (?P<name>…)")
 

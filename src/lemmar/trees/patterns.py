@@ -1,4 +1,4 @@
-"""File patterns: ``{locale}``, ``{part}``, ``{part+}``, ``*``, ``**`` and stretches in brackets that may be absent. A backslash before one of
+"""File patterns: ``{locale}``, ``{part}``, ``{part+}``, ``{key}``, ``*``, ``**`` and stretches in brackets that may be absent. A backslash before one of
 these signs makes it a letter.
 
 Pure: a pattern is compiled to steps, a step a path segment; walking a tree by them is the tree's business.
@@ -14,7 +14,7 @@ from typing import NamedTuple
 from lemmar.expressions import expression
 from lemmar.trees.tree import File, Match
 
-_FIELD = expression(r"\{(locale|part\+?)\}")
+_FIELD = expression(r"\{(locale|part\+?|key)\}")
 _PART_THEN_LOCALE = expression(r"\(\?P<part>\[\^/\]\+\)[^/]*\(\?P<locale>")
 _MOST_STRETCHES = 6
 _OUTSIDE = "the pattern leads out of the monorepo; '..' stands only at its beginning"
@@ -75,7 +75,7 @@ def compile_pattern(pattern: str) -> tuple[Way, ...]:
         raise PatternError("a pattern is relative, with '/' between its segments")
     unknown = re.search(r"\{[^}]*\}?", _FIELD.sub("", pattern))
     if unknown:
-        raise PatternError(f"{as_named(unknown.group())!r} is not known; a pattern has {{locale}}, {{part}} and {{part+}}")
+        raise PatternError(f"{as_named(unknown.group())!r} is not known; a pattern has {{locale}}, {{part}}, {{part+}} and {{key}}")
     ways = [_way(variant) for variant in _expand(pattern)]
     return tuple(sorted(ways, key=lambda way: not way.marked))
 
@@ -118,7 +118,7 @@ def _way(pattern: str) -> Way:
 def _segment(name: str, seen: set[str]) -> tuple[str, str]:
     """The expression of a segment in the whole path's, where a field repeated is a reference back; and by itself."""
     whole, alone = [], []
-    for piece in re.split(r"(\{locale\}|\{part\+?\}|\*+|\?)", name):
+    for piece in re.split(r"(\{locale\}|\{key\}|\{part\+?\}|\*+|\?)", name):
         if piece.startswith("{"):
             field = piece.strip("{}+")
             text = ".+" if piece == "{part+}" else "[^/]+"
@@ -147,7 +147,7 @@ def match_path(ways: tuple[Way, ...], path: str) -> list[Match]:
                 start = path.rfind("/", 0, match.start("locale")) + 1
                 end = path.find("/", match.start("locale"))
                 folder = path[start : end if end >= 0 else len(path)]
-            found.append(Match(File(path), locale, groups.get("part"), folder))
+            found.append(Match(File(path), locale, groups.get("part"), folder, groups.get("key")))
     return found
 
 

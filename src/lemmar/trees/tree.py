@@ -18,7 +18,7 @@ def digest_of(data: bytes) -> Digest:
 
 
 class Match(NamedTuple):
-    """A file that a pattern matches. *locale* and *part* are as the path writes them, None where the pattern took none.
+    """A file that a pattern matches. *locale*, *part* and *key* are as the path writes them, None where the pattern took none.
 
     *folder* is the whole path segment that the locale stands in.
     """
@@ -27,6 +27,7 @@ class Match(NamedTuple):
     locale: str | None
     part: str | None
     folder: str | None = None
+    key: str | None = None
 
 
 class Tree(Protocol):

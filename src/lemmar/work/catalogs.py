@@ -101,6 +101,8 @@ _SHOWN = 4
 
 def add(changes: Changes, place: CatalogPlace, tag: Tag, like: Tag | None = None) -> None:
     """Makes the catalog ready for the roster's locale *tag*: with no texts yet."""
+    if any(catalog.form.is_whole for catalog in place.catalogs):
+        return  # a file is a text: there is none yet
     if place.by_file:
         named = Mentions(changes, {catalog.file for catalog in place.catalogs})
         for model in _models(place, like):
