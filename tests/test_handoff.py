@@ -1064,3 +1064,296 @@ def test_intake_takes_what_is_stale_by_its_history(past: Repo) -> None:
     assert json.loads((past.root / "app/w/de.json").read_text())["b"] == "Zwei kleine Hütten"
     commit(past, {})
     assert stale(past) == []
+
+
+# --------------------------------------------------------------------------------------------------------------------- terms
+
+
+TERM = """
+[[term]]
+word = "bunk"
+forms = "bunks?"
+agreed = { de = ["Lager", "Schlafplatz"], zh-Hans = ["铺位"], ko = ["침대"] }
+inflected = { de = 'Schlafpl(a|ä)tz\\w*' }
+avoid = { de = ["Bett"] }
+note = "a place to sleep"
+
+[[term]]
+word = "Tarnhut"
+keeps = true
+"""
+
+
+@pytest.mark.parametrize(
+    ("locale", "source", "text", "said"),
+    [
+        ("de", "Take a bunk", "Das Lager nehmen", ""),
+        ("de", "Two bunks", "Zwei Schlafplätze", ""),
+        ("de", "BUNK", "SCHLAFPLATZ", ""),
+        ("de", "Take a bunk", "Den Platz nehmen", "lacks 'Lager' or 'Schlafplatz', as 'bunk' is to be translated"),
+        ("de", "Take a bunk", "Das Lager im Bett", "has 'Bett' for 'bunk', which is to be avoided; 'Lager' or 'Schlafplatz' is agreed"),
+        ("de", "A bunkhouse", "Ein Haus", ""),
+        ("de", "Take a bunk", "Lagerfeuer", "lacks 'Lager' or 'Schlafplatz', as 'bunk' is to be translated"),
+        ("zh-Hans", "Take a bunk", "选择铺位吧", ""),
+        ("zh-Hans", "Take a bunk", "选择床", "lacks '铺位', as 'bunk' is to be translated"),
+        ("ko", "Take a bunk", "침대를 고르기", ""),
+        ("fr", "Take a bunk", "Prendre un lit", ""),
+        ("fr", "Welcome to Tarnhut", "Bienvenue à Tarnhut", ""),
+        ("fr", "Welcome to Tarnhut", "Bienvenue à la cabane", "lacks 'Tarnhut', which stays as it is in every language"),
+    ],
+)  # fmt: skip
+def test_terms(repo: Repo, locale: str, source: str, text: str, said: str) -> None:
+    files = {
+        "lemmar.toml": charter(shipping="en de zh-Hans ko fr", claim=SUPPORTS_FILES, more=TERM),
+        **{
+            f"app/w/{tag}.json": json.dumps({"other": "…", "key": "…"})
+            for tag in ("de", "zh-Hans", "ko", "fr")
+        },
+    }
+    files |= {
+        "app/w/en.json": json.dumps({"other": "…", "key": source}),
+        f"app/w/{locale}.json": json.dumps({"other": "…", "key": text}),
+    }
+    if locale != "de":
+        files["app/w/de.json"] = json.dumps({"other": "…"})
+    for tag in {"de", "zh-Hans", "ko", "fr"} - {locale}:
+        files[f"app/w/{tag}.json"] = json.dumps({"other": "…"})
+    found = [
+        each["message"]
+        for each in repo.write(files).audit()["findings"]
+        if each["rule"] == "message.term"
+    ]
+    assert found == ([f"'key' in {locale!r} {said}"] if said else [])
+
+
+SUPPORTS_FILES = '\n  [[client.claim]]\n  states = "supported"\n  files = "w/{locale}.json"\n'
+
+
+def test_a_term_that_most_texts_of_a_catalog_lack_is_one_finding(repo: Repo) -> None:
+    source = {f"k{number}": f"The bunk number {number} is free" for number in range(14)}
+    german = {
+        key: text.replace("The bunk", "Das Bett").replace("is free", "ist frei")
+        for key, text in source.items()
+    }
+    more = '\n[[term]]\nword = "bunk"\nagreed = { de = ["Lager"] }\n'
+    repo.write(
+        {
+            "lemmar.toml": charter(more=more),
+            "app/locales.json": '["en", "de"]',
+            "app/w/en.json": json.dumps(source),
+            "app/w/de.json": json.dumps(german),
+        }
+    )
+    (found,) = repo.audit()["findings"]
+    assert (
+        found["message"]
+        == "14 of 14 texts in 'de' with 'bunk' in their source lack 'Lager', as 'bunk' is to be translated"
+    )
+
+
+def test_a_brief_names_the_terms_that_occur(repo: Repo) -> None:
+    repo.write({"lemmar.toml": charter(shipping="en de zh-Hans ko", more=TERM), "app/locales.json": '["en", "de", "zh-Hans", "ko"]',
+                "app/w/en.json": '{"a": "Take a bunk at Tarnhut"}', "app/w/de.json": "{}"})  # fmt: skip
+    repo.run("brief", "de", "--as", "csv", "-o", "out")
+    rows = rows_of((repo.root / "out/brief.de.csv").read_bytes())
+    said = "bunk: Lager or Schlafplatz; not Bett; a place to sleep\nTarnhut: stays as it is"
+    assert rows[1][column(rows, "terms")] == said
+
+
+def test_terms_are_proposed_from_what_is_said_consistently(repo: Repo) -> None:
+    assert repo.write(monorepo_files(sound=True)).audit()["verdict"] == "clear"
+    ran = repo.run("terms", "--format", "json")
+    found = {(row["word"], row["locale"]): row for row in ran.data["rows"]}
+    assert found["bunk", "it"]["translation"] == "cuccetta"
+    assert found["bunk", "zh-Hans"]["translation"] == "铺位"
+    text = repo.run("terms", "bunk").out
+    tables = text[text.index("[[term]]") :]
+    (repo.root / "lemmar.toml").write_text(
+        (repo.root / "lemmar.toml").read_text("utf-8") + "\n" + tables, "utf-8"
+    )
+    findings = [each for each in repo.audit()["findings"] if each["rule"] == "message.term"]
+    assert {each["locale"] for each in findings} <= {
+        "zh-Hans",
+        "ar",
+    }  # where it holds for five of seven texts
+    assert "bunk" not in {
+        row["word"]
+        for row in repo.run("terms", "--format", "json").data["rows"]
+        if row["known"] == "proposed"
+    }
+
+
+@pytest.mark.parametrize(
+    ("table", "words"),
+    [
+        ('word = "a"', "says nothing"),
+        ('word = "a"\nkeeps = true\nagreed = { de = ["b"] }', "leave 'keeps' or 'agreed' out"),
+        ('word = "a"\nagreed = { it = ["b"] }', "'it' is not on the roster"),
+        ('word = "a"\nkeeps = true\nforms = "("', "cannot be read"),
+        ('word = "a"\nagreed = { de = "b" }', "wants a list, found a text"),
+    ],
+)  # fmt: skip
+def test_what_is_wrong_with_a_term_is_said(repo: Repo, table: str, words: str) -> None:
+    repo.write({"lemmar.toml": charter(more=f"\n[[term]]\n{table}\n")})
+    ran = repo.run("charter")
+    assert (ran.code, words in ran.out + ran.err) == (2, True)
+
+
+# ----------------------------------------------------------------------------------------------------------------- documents
+
+
+STORE = """
+  [[client.catalog]]
+  files = "store/{locale}/{key}.md"
+  format = "document"
+  limits = { title = 12, "*" = 400 }
+"""
+
+
+def store(**more: str) -> dict[str, str | bytes]:
+    files: dict[str, str | bytes] = {
+        "lemmar.toml": charter(catalog=STORE.replace("  [[client.catalog]]\n", "", 1) and STORE),
+        "app/locales.json": '["en", "de"]',
+        "app/w/en.json": "{}",
+        "app/w/de.json": "{}",
+        "app/store/en/title.md": "Mountain huts\n",
+        "app/store/en/about.md": "# Huts\n\nBunks in a chain of huts.\n",
+        "app/store/de/title.md": "Berghütten\n",
+        "app/store/de/about.md": "# Hütten\n\nLager in einer Kette von Hütten.\n",
+    }
+    return files | {f"app/store/{name.replace('__', '/')}.md": text for name, text in more.items()}
+
+
+def test_a_document_is_a_message(repo: Repo) -> None:
+    assert repo.write(store()).found() == ["message.too-long app/store/en/title.md:1:1 en/title"]
+    repo.write(
+        store(de__title="", en__title="Huts\n", de__about="Mountain huts in which one can sleep\n")
+    )
+    assert repo.found() == ["message.empty app/store/de/title.md:1:1 de/title"]
+    (repo.root / "app/store/de/about.md").unlink()
+    repo.write(store(en__title="Huts\n"))
+    (repo.root / "app/store/de/about.md").unlink()
+    assert repo.found() == ["message.missing app/store/de/about.md:1:1 de/about"]
+    repo.write({"app/store/de/gone.md": "Weg\n", "app/store/de/about.md": "\tHütten \n"})
+    assert repo.found() == [
+        "message.edge-space app/store/de/about.md:1:1 de/about",
+        "message.surplus app/store/de/gone.md:1:1 de/gone",
+    ]
+
+
+def test_documents_go_out_and_come_back(repo: Repo) -> None:
+    repo.write(store(en__title="Huts\n"))
+    for name in ("title", "about"):
+        (repo.root / f"app/store/de/{name}.md").unlink()
+    repo.run("brief", "de", "--as", "csv", "-o", "out")
+    rows = rows_of((repo.root / "out/brief.de.csv").read_bytes())
+    assert {row[1]: row[column(rows, "at most")] for row in rows[1:]} == {
+        "Huts": "12",
+        "# Huts\n\nBunks in a chain of huts.": "400",
+    }
+    for row in rows[1:]:
+        row[column(rows, "de")] = (
+            row[1]
+            .replace("Huts", "Hütten")
+            .replace("Bunks in a chain of huts", "Lager in einer Kette")
+        )
+    repo.write({"brief.de.csv": sheet(rows)})
+    assert fates(intake(repo, "brief.de.csv", "--write")) == {"taken": 2}
+    assert (repo.root / "app/store/de/about.md").read_text(
+        "utf-8"
+    ) == "# Hütten\n\nLager in einer Kette.\n"
+    assert repo.found() == []
+
+
+def test_a_locale_is_enrolled_without_documents(repo: Repo) -> None:
+    repo.write(store(en__title="Huts\n"))
+    ran = repo.run("enroll", "fr", "--write", *DAY)
+    assert ran.code == 0, ran.err
+    assert not (repo.root / "app/store/fr").exists()
+    assert "app/w/fr.json" in ran.out
+
+
+# ------------------------------------------------------------------------------------------------- composed catalogs, key lists
+
+
+FROM = """
+  [[client.composed]]
+  into = "w/{locale}.json"
+  from = ["base/{locale}.json", "cards/{part+}/{locale}.json"]
+  under = "{part}"
+
+  [[client.key-list]]
+  file = "keys.ts"
+  symbol = "Words"
+  take = "values"
+
+  [[client.key-list]]
+  file = "Keys.cs"
+  symbol = "Keys"
+  take = "members"
+"""
+
+
+def composed(**more: str) -> dict[str, str | bytes]:
+    return {
+        "lemmar.toml": charter(claim=SUPPORTS_FILES + FROM),
+        "app/base/en.json": '{"bunk": "Bunk"}\n',
+        "app/base/de.json": '{"bunk": "Lager"}\n',
+        "app/cards/hut/card/en.json": '{"title": "Hut", "sub": {"line": "High"}}\n',
+        "app/cards/hut/card/de.json": '{"title": "Hütte", "sub": {"line": "Hoch"}}\n',
+        "app/w/en.json": '{\n  "bunk": "Bunk",\n  "hut": {\n    "card": {\n      "title": "Old hut"\n    }\n  },\n  "gone": "Gone"\n}\n',
+        "app/keys.ts": 'export const Words = {\n  BUNK: "bunk",\n  HUT_CARD_TITLE: "hut.card.title",\n  GONE: "gone",\n} as const;\n',
+        "app/Keys.cs": "public enum Keys\n{\n    Bunk,\n    HutCardTitle,\n}\n",
+        **more,
+    }
+
+
+def test_what_is_composed_is_made_anew(repo: Repo) -> None:
+    repo.write(composed())
+    ran = repo.run("compose", "--write", *DAY)
+    assert ran.code == 0, ran.err
+    assert repo.found() == []
+    assert (repo.root / "app/w/de.json").read_text("utf-8") == (
+        '{\n  "bunk": "Lager",\n  "hut": {\n    "card": {\n      "title": "Hütte",\n      "sub": {\n        "line": "Hoch"\n      }\n    }\n  }\n}\n'
+    )
+    assert (repo.root / "app/keys.ts").read_text("utf-8") == (
+        'export const Words = {\n  BUNK: "bunk",\n  HUT_CARD_TITLE: "hut.card.title",\n  HUT_CARD_SUB_LINE: "hut.card.sub.line",\n} as const;\n'
+    )
+    assert (repo.root / "app/Keys.cs").read_text(
+        "utf-8"
+    ) == "public enum Keys\n{\n    Bunk,\n    HutCardTitle,\n    HutCardSubLine,\n}\n"
+    assert "there is nothing to change" in repo.run("compose", *DAY).err
+
+
+def test_fragments_that_clash_are_not_composed(repo: Repo) -> None:
+    repo.write(composed() | {"app/base/de.json": '{"bunk": "Lager", "hut.card.title": "Haus"}\n'})
+    ran = repo.run("compose", *DAY)
+    assert "has another text in app/base/de.json" in " ".join(ran.out.split())
+    assert "+++ b/app/w/de.json" not in ran.out
+
+
+@pytest.mark.parametrize("suffix", ["json", "yaml", "properties", "strings", "arb", "xml"])
+def test_catalogs_are_composed_in_each_format(repo: Repo, suffix: str) -> None:
+    texts = {
+        "json": '{{"{}": "{}"}}\n',
+        "yaml": "{}: {}\n",
+        "properties": "{}={}\n",
+        "strings": '"{}" = "{}";\n',
+        "arb": '{{"{}": "{}"}}\n',
+        "xml": '<resources>\n  <string name="{}">{}</string>\n</resources>\n',
+    }[suffix]
+    tables = f'  [[client.composed]]\n  into = "w/{{locale}}.{suffix}"\n  from = ["a/{{locale}}.{suffix}", "b/{{locale}}.{suffix}"]\n'
+    claim = SUPPORTS_FILES.replace(".json", f".{suffix}")
+    repo.write({
+        "lemmar.toml": charter(files=f"w/{{locale}}.{suffix}", claim=claim + tables),
+        **{f"app/a/{tag}.{suffix}": texts.format("one", f"First {tag}") for tag in ("en", "de")},
+        **{f"app/b/{tag}.{suffix}": texts.format("two", f"Second {tag}") for tag in ("en", "de")},
+        f"app/w/en.{suffix}": texts.format("one", "Old"),
+        f"app/w/de.{suffix}": texts.format("one", "First de"),
+    })  # fmt: skip
+    assert [line.split()[0] for line in repo.found()] == [
+        "catalog.composed-stale",
+        "catalog.composed-stale",
+    ]
+    assert repo.run("compose", "--write", *DAY).code == 0
+    assert repo.found() == []

@@ -197,6 +197,27 @@ MERGED = """{
 >>>>>>> theirs
 }
 """
+COMPOSED = """
+  [[client.composed]]
+  into = "w/{locale}.json"
+  from = ["base/{locale}.json", "cards/{part}/{locale}.json"]
+  under = "{part}"
+"""
+#: Fragments of which ``w`` is made, in both locales.
+FRAGMENTS: dict[str, str | bytes] = {
+    "app/base/en.json": '{"bunk": "Bunk"}',
+    "app/base/de.json": '{"bunk": "Lager"}',
+    "app/cards/hut/en.json": '{"name": "Hut"}',
+    "app/cards/hut/de.json": '{"name": "Hütte"}',
+    "app/w/en.json": '{"bunk": "Bunk", "hut": {"name": "Hut"}}',
+    "app/w/de.json": '{"bunk": "Lager", "hut": {"name": "Hütte"}}',
+}
+KEY_LIST = """
+  [[client.key-list]]
+  file = "keys.ts"
+  symbol = "Words"
+  beside = ["None"]
+"""
 CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
     "sound": [
         ("two locales", one(), []),
@@ -389,6 +410,89 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
                 claim=claims(SUP) + LABELLED,
             ),
             [],
+        ),
+    ],
+    "catalog.composed-stale": [
+        (
+            "a fragment was changed",
+            one(FRAGMENTS | {"app/base/de.json": '{"bunk": "Koje"}'}, claim=claims(SUP) + COMPOSED),
+            ["catalog.composed-stale app/w/de.json:1:1 de"],
+        ),
+        (
+            "a fragment is new, and one is gone",
+            one(
+                FRAGMENTS
+                | {
+                    "app/cards/bed/en.json": '{"a": "A"}',
+                    "app/w/en.json": '{"bunk": "Bunk", "hut": {"name": "Hut"}, "x": "Y"}',
+                },
+                claim=claims(SUP) + COMPOSED,
+            ),
+            [
+                "catalog.composed-stale app/w/en.json:1:1 en",
+                "message.missing app/w/de.json:1:42 de/x",
+            ],
+        ),
+        ("up to date", one(FRAGMENTS, claim=claims(SUP) + COMPOSED), []),
+        (
+            "in another order",
+            one(
+                FRAGMENTS | {"app/w/de.json": '{"hut": {"name": "Hütte"}, "bunk": "Lager"}'},
+                claim=claims(SUP) + COMPOSED,
+            ),
+            [],
+        ),
+    ],
+    "catalog.composed-clash": [
+        (
+            "two fragments disagree",
+            one(
+                FRAGMENTS | {"app/base/de.json": '{"bunk": "Lager", "hut.name": "Haus"}'},
+                claim=claims(SUP) + COMPOSED,
+            ),
+            [
+                "catalog.composed-clash app/cards/hut/de.json:1:2 de/hut.name",
+                "catalog.composed-stale app/w/de.json:1:1 de",
+            ],
+        ),
+        (
+            "the first counts",
+            one(
+                FRAGMENTS | {"app/base/en.json": '{"bunk": "Bunk", "hut": {"name": "Hut"}}'},
+                claim=claims(SUP) + COMPOSED,
+            ),
+            [],
+        ),
+        (
+            "the charter says which counts",
+            one(
+                FRAGMENTS | {"app/base/de.json": '{"bunk": "Lager", "hut": {"name": "Haus"}}'},
+                claim=claims(SUP) + COMPOSED + '  clash = "last"\n',
+            ),
+            [],
+        ),
+    ],
+    "key.list-stale": [
+        (
+            "both ways",
+            one(
+                {"app/keys.ts": 'export const Words = ["bunk", "gone"];\n'},
+                claim=claims(SUP) + KEY_LIST,
+            ),
+            ["key.list-stale app/keys.ts:1:31"],
+        ),
+        (
+            "written in another way",
+            one(
+                {"app/keys.ts": "export enum Words { None, Bunk, HUT }\n"},
+                claim=claims(SUP) + KEY_LIST + '  take = "members"\n',
+            ),
+            [],
+        ),
+        (
+            "a list that is not there",
+            one(claim=claims(SUP) + KEY_LIST),
+            ["key.list-stale lemmar.toml:25:1"],
         ),
     ],
     "roster.uncharted": [

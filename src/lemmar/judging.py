@@ -153,8 +153,9 @@ def _wrong(each: Stated) -> tuple[Tag, ...]:
 def _read_as(client: Client) -> tuple[ReadAs, ...]:
     """How the client's files were read, should something be looked up in them."""
     alike: dict[tuple[object, ...], tuple[ReadOptions, list[File]]] = {}
-    for file, catalog in {catalog.file: catalog for catalog in client.catalogs}.items():
-        form, options = catalog.form, catalog.options
+    fragments = {each.file: (each.form, each.options) for made in client.composed for each in made.fragments}
+    held = {catalog.file: (catalog.form, catalog.options) for catalog in client.catalogs}
+    for file, (form, options) in {**fragments, **held}.items():
         name = (
             form.name,
             options.layout,

@@ -173,6 +173,26 @@ def _client(path: Path, client: ClientEntry) -> Mistakes:
         yield from _tag((*path, "source"), client.source)
     for index, claim in enumerate(client.claim):
         yield from _claim((*path, "claim", index), claim, client.root)
+    for index, composed in enumerate(client.composed):
+        where: Path = (*path, "composed", index)
+        yield from _pattern((*where, "into"), composed.into, client.root)
+        for place, pattern in enumerate(composed.sources):
+            yield from _pattern((*where, "from", place), pattern, client.root)
+            if ("{locale}" in pattern) != ("{locale}" in composed.into):
+                yield (*where, "from", place), "fragments and what is made of them both have {locale} in their pattern, or neither"
+        for key in ("format", "fragments"):
+            name = getattr(composed, key)
+            if name is not None and name not in formats.names():
+                yield (*where, key), f"there is no format {name!r}{nearest(name, formats.names())}"
+    for index, listed in enumerate(client.key_list):
+        given = listed.given()
+        if len(given) != 1:
+            found = f"found {' and '.join(each.name for each in given)}" if given else "found none"
+            yield (*path, "key-list", index), f"a key list has one selector, such as symbol or pointer, {found}"
+        else:
+            wrong = given[0].check(listed.pick())
+            if wrong:
+                yield (*path, "key-list", index, wrong[0]), wrong[1]
 
 
 def _claim(path: Path, claim: ClaimEntry, root: str) -> Mistakes:

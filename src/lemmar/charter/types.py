@@ -237,6 +237,69 @@ else:
     )
 
 
+class ComposedEntry(_Spelled, frozen=True, kw_only=True):
+    """Catalogs that a script puts together of others, beside the code that they belong to."""
+
+    into: Annotated[Text, Meta(description="The pattern of the catalogs that are made, from the client's root.")]
+    sources: Annotated[
+        tuple[Text, ...], Meta(description="Patterns of the fragments, in the order in which they are put together.", min_length=1)
+    ] = field(name="from")
+    under: Annotated[
+        str, Meta(description="The key below which a fragment's texts come; {part} is its part, with dots for slashes. Default: none.")
+    ] = ""
+    clash: Annotated[
+        Literal["refuse", "first", "last"], Meta(description="Which text counts where two fragments have one key with two texts.")
+    ] = "refuse"
+    format: Annotated[Text | None, Meta(description="The format of the catalogs that are made; default: by their name.")] = None
+    fragments: Annotated[Text | None, Meta(description="The format of the fragments; default: by their name.")] = None
+
+
+class _KeyList(_Table, frozen=True, kw_only=True):
+    file: Annotated[Text, Meta(description="The file, from the client's root.")]
+    take: Annotated[Text | None, Meta(description="What to take of a list or map: keys, values, members, cases, field:NAME, item:N.")] = (
+        None
+    )
+    part: Annotated[Text | None, Meta(description="The part whose keys it lists; default: every one.")] = None
+    keys: Annotated[tuple[Text, ...], Meta(description="The keys that it lists; * matches. Default: all.")] = ()
+    beside: Annotated[tuple[Text, ...], Meta(description="What stands in the list and is no key.")] = ()
+
+    def given(self) -> tuple[Selector, ...]:
+        """The selectors that the list has; a pointer that goes on into what another gives is none of its own."""
+        found = [selector for selector in _listing() if getattr(self, selector.name) not in (None, False)]
+        if len(found) > 1 and any(selector.goes_on for selector in found):
+            found = [selector for selector in found if selector.name != "pointer"]
+        return tuple(found)
+
+    def pick(self) -> Pick:
+        """What the selector is asked for."""
+        (selector,) = self.given()
+        further = getattr(self, "pointer", None) if selector.goes_on else None
+        return Pick(getattr(self, selector.name) or "", self.take, PurePosixPath(self.file).suffix.lower(), NOTHING, further)
+
+
+def _listing() -> tuple[Selector, ...]:
+    """The selectors that point into a file."""
+    return tuple(selector for selector in selectors.every() if selector.of_files is None and not selector.flag)
+
+
+if TYPE_CHECKING:
+
+    class KeyListEntry(_KeyList, frozen=True, kw_only=True):
+        """A list of keys in source code or data that mirrors a catalog's."""
+else:
+    KeyListEntry = defstruct(
+        "KeyListEntry",
+        [_key_of(selector) for selector in _listing()],
+        bases=(_KeyList,),
+        namespace={"__doc__": "A list of keys in source code or data that mirrors a catalog's."},
+        module=__name__,
+        frozen=True,
+        kw_only=True,
+        forbid_unknown_fields=True,
+        rename="kebab",
+    )
+
+
 class ClientEntry(_Spelled, frozen=True, kw_only=True):
     """One program of the product."""
 
@@ -262,6 +325,8 @@ class ClientEntry(_Spelled, frozen=True, kw_only=True):
     runtime: Runtime = field(default_factory=Runtime)
     catalog: tuple[CatalogEntry, ...] = ()
     claim: tuple[ClaimEntry, ...] = ()
+    composed: tuple[ComposedEntry, ...] = ()
+    key_list: tuple[KeyListEntry, ...] = ()
 
 
 class WaiverEntry(_Table, frozen=True, kw_only=True):

@@ -303,9 +303,10 @@ class CatalogReader:
         self.faults.append(FileFault(match.file, digest, defect, tag, match.part))
 
     def _name(self, file: File, value: Value) -> Tag | None:
-        """Reads the locale that a file or column is named by, and keeps it as written."""
+        """Reads the locale that a file or column is named by, and keeps it as written; that of many files which are a message each once."""
         entry = self.speller.read(value)
-        self.names.append((file, entry))
+        if "{key}" not in self.entry.files or all(other.value.text != value.text for _, other in self.names):
+            self.names.append((file, entry))
         return entry.tag
 
     def _label(self, file: File, column: Column) -> Tag | None:

@@ -10,10 +10,13 @@ from msgspec.structs import replace
 
 from lemmar.charter import CatalogEntry, Charter, ClaimEntry, ClientEntry
 from lemmar.charter.presets import Trait, traits
+from lemmar.charter.types import ComposedEntry
 from lemmar.formats import Keys
 from lemmar.inventory.catalogs import CatalogReader, Found, options_of
 from lemmar.inventory.claims import Known, read_claim
+from lemmar.inventory.composing import Composition, compositions
 from lemmar.inventory.contents import Claim
+from lemmar.inventory.key_lists import KeyList, read_key_list
 from lemmar.inventory.locales import Speller
 from lemmar.inventory.readings import Readings
 from lemmar.inventory.shapes import Shapes
@@ -35,6 +38,8 @@ class ClientFiles(NamedTuple):
     found: tuple[Found, ...]
     source: Tag
     carried: bool
+    composed: tuple[Composition, ...] = ()
+    key_lists: tuple[KeyList, ...] = ()
 
     @property
     def unfinished(self) -> tuple[str, ...]:
@@ -98,7 +103,22 @@ class Gatherer:
             number = len(charter.catalog) + place
             found.append(reader.found(number, ("client", index, "catalog", place), (client.name,), self.shapes, source))
         carried = source not in named and any(catalog.tag == source for each in found for catalog in each.catalogs)
-        return ClientFiles(client, known, _claims(charter, seen, client, spelling), tuple(found), source, carried)
+        composed = [
+            made
+            for place, entry in enumerate(client.composed)
+            for made in compositions(
+                seen,
+                entry,
+                root,
+                speller_of(charter, entry, client, spelling),
+                source,
+                self._readings,
+                ("client", index, "composed", place),
+            )
+        ]
+        lists = [read_key_list(seen, entry, root, ("client", index, "key-list", place)) for place, entry in enumerate(client.key_list)]
+        claims = _claims(charter, seen, client, spelling)
+        return ClientFiles(client, known, claims, tuple(found), source, carried, tuple(composed), tuple(lists))
 
     def _of_several(self, name: str) -> tuple[Found, Tag, Watched]:
         """The catalog of that *name* which several clients share, the locale that its texts are written in, and what was asked for it; read once."""
@@ -137,7 +157,7 @@ def base_of(client: ClientEntry) -> str:
     return "" if client.root == "." else client.root.strip("/")
 
 
-def speller_of(charter: Charter, entry: CatalogEntry | ClaimEntry, client: ClientEntry | None, otherwise: str) -> Speller:
+def speller_of(charter: Charter, entry: CatalogEntry | ClaimEntry | ComposedEntry, client: ClientEntry | None, otherwise: str) -> Speller:
     """The nearest spelling wins: the catalog's or claim's, the client's, the preset's. Names in words are the charter's own first."""
     spelling = entry.spelling or otherwise
     own = {locale.name: tag for tag, locale in charter.locale.items() if locale.name} if spelling == "name" else {}

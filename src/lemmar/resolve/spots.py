@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from lemmar.inventory.contents import Catalog, Claim, Named, Pattern, Spot
+from lemmar.inventory.key_lists import KeyList
 from lemmar.resolve.outlines import Overview
 from lemmar.resolve.world import Client, SourcePart, World
 from lemmar.tags import LanguageTag, Tag, write_spelling
@@ -94,6 +95,12 @@ def text_of(catalogs: Sequence[Catalog], key: str) -> str | None:
         if index is not None and catalog.column.texts[index] is not None:
             return catalog.column.texts[index]
     return None
+
+
+def keys_of(found: KeyList, sources: Mapping[str | None, SourcePart]) -> list[str]:
+    """The keys that a key list mirrors: those of its part, or of all, fixed ones among them."""
+    those = [source for part, source in sources.items() if found.entry.part in (None, part)]
+    return [key for source in those for key in (*source.keys, *sorted(source.fixed))]
 
 
 def union_of(catalogs: Sequence[Catalog]) -> frozenset[str]:

@@ -39,7 +39,7 @@ class Term(NamedTuple):
             wanted = f"; {_or(entry.agreed[locale])} is agreed" if locale in entry.agreed else ""
             return f"has {avoided[0]!r} for {entry.word!r}, which is to be avoided{wanted}"
         own = entry.inflected.get(locale)
-        if own is not None and found_in(compiled(own), text):
+        if own is not None and found_in(_whole(own, locale), text):
             return ""
         if entry.keeps:
             return "" if found_in(_words(entry.word, locale), text) else f"lacks {entry.word!r}, which stays as it is in every language"
@@ -66,7 +66,8 @@ class Term(NamedTuple):
 def terms(charter: Charter) -> tuple[Term, ...]:
     """The charter's terms."""
     return tuple(
-        Term(entry, compiled(entry.forms) if entry.forms is not None else _words(entry.word, charter.source)) for entry in charter.term
+        Term(entry, _whole(entry.forms, charter.source) if entry.forms is not None else _words(entry.word, charter.source))
+        for entry in charter.term
     )
 
 
@@ -77,10 +78,15 @@ def in_text(every: Iterable[Term], text: str) -> list[Term]:
 
 def _words(word: str, locale: Tag) -> Any:
     """What finds a word of a language, where it is no piece of another; one with capital letters inside as it is written."""
+    return _whole(re.escape(word), locale, small=not any(sign.isupper() for sign in word[1:]))
+
+
+def _whole(pattern: str, locale: Tag, small: bool = True) -> Any:
+    """What finds an expression where it is no piece of another word of the language."""
     language = LanguageTag.parse(locale).canonical().language
-    before = "" if language in _ANYWHERE or not word[:1].isalnum() else r"(?<![\p{L}\p{N}])"
-    after = "" if language in _ANYWHERE | _ENDINGS or not word[-1:].isalnum() else r"(?![\p{L}\p{N}])"
-    return compiled(before + re.escape(word) + after, small=not any(sign.isupper() for sign in word[1:]))
+    before = "" if language in _ANYWHERE else r"(?<![\p{L}\p{N}])"
+    after = "" if language in _ANYWHERE | _ENDINGS else r"(?![\p{L}\p{N}])"
+    return compiled(f"{before}(?:{pattern}){after}", small)
 
 
 def _or(words: Sequence[str]) -> str:

@@ -11,7 +11,9 @@ from lemmar.charter import Charter
 from lemmar.charter.lines import KeyLines
 from lemmar.charter.presets import Trait
 from lemmar.findings import Answer, Origin
+from lemmar.inventory.composing import Composition
 from lemmar.inventory.contents import Catalog, Claim, FileFault, Named, Pattern
+from lemmar.inventory.key_lists import KeyList
 from lemmar.syntax import Shape
 from lemmar.tags import Tag
 from lemmar.trees import File
@@ -85,7 +87,7 @@ class Client(Struct, frozen=True):
     the files that every locale falls back to, if there are such. *trial* has for each of the roster's locales that is on trial here the share
     of messages that it must reach. *carries_source* says that the files of other locales hold the source's texts, which has none of its own.
     *own_locales* maps requests that are a locale of the client's, by its own tag or the roster's, to the roster's; *held_locales* are the roster's
-    that have a catalog.
+    that have a catalog. *composed* are the catalogs that are made of fragments, *key_lists* the lists that mirror its keys.
     """
 
     name: str
@@ -116,6 +118,8 @@ class Client(Struct, frozen=True):
     carries_source: bool
     own_locales: Mapping[str, Tag]
     held_locales: frozenset[Tag]
+    composed: tuple[Composition, ...] = ()
+    key_lists: tuple[KeyList, ...] = ()
 
     @property
     def written_in(self) -> Tag:
@@ -140,7 +144,8 @@ class Client(Struct, frozen=True):
     def held(self) -> frozenset[File]:
         """The files that patterns match, damaged and excepted ones among them, and those of claims."""
         claimed = (claim.file for claim in self.claims if claim.file is not None)
-        return frozenset(claimed).union(*(pattern.known for pattern in self.patterns))
+        made = [part.spot.file for each in self.composed for part in each.wanted]
+        return frozenset((*claimed, *made, *(each.file for each in self.composed))).union(*(pattern.known for pattern in self.patterns))
 
     def below(self, file: str) -> str:
         """*file* as seen from the client's root; as it is where it lies elsewhere."""

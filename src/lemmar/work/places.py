@@ -148,6 +148,15 @@ def outcome(monorepo: Monorepo, locale: Tag, was: Tag | None = None) -> Outcome:
     return Outcome(after, tuple(finding for finding in new if finding not in purpose), tuple(purpose), len(known - now))
 
 
+def compared(monorepo: Monorepo) -> Outcome:
+    """What the audit says of changes that are for no locale of their own. Raises `LemmarError`."""
+    before, after = monorepo.before.verdict, monorepo.now().verdict
+    known = {finding.fingerprint for finding in before.findings}
+    now = {finding.fingerprint for finding in after.findings}
+    new = tuple(finding for finding in after.findings if finding.fingerprint not in known and finding.waiver is None)
+    return Outcome(after, new, (), len(known - now))
+
+
 #: So many findings of one rule are steps of their own.
 _TOLD = 3
 
