@@ -1325,6 +1325,33 @@ def test_what_is_composed_is_made_anew(repo: Repo) -> None:
     assert "there is nothing to change" in repo.run("compose", *DAY).err
 
 
+def test_answers_go_into_fragments_as_well(repo: Repo) -> None:
+    repo.write(composed())
+    repo.run("compose", "--write", *DAY)
+    repo.write(
+        {
+            "app/base/en.json": '{"bunk": "Bunk", "lift": "Lift"}\n',
+            "app/cards/map/en.json": '{"title": "Map"}\n',
+        }
+    )
+    repo.run("compose", "--write", *DAY)
+    repo.run("brief", "de", "--as", "csv", "-o", "out")
+    rows = rows_of((repo.root / "out/brief.de.csv").read_bytes())
+    assert {row[1] for row in rows[1:]} == {"Lift", "Map"}
+    for row in rows[1:]:
+        row[column(rows, "de")] = {"Lift": "Aufzug", "Map": "Karte"}[row[1]]
+    repo.write({"brief.de.csv": sheet(rows)})
+    assert fates(intake(repo, "brief.de.csv", "--write")) == {"taken": 2}
+    assert json.loads((repo.root / "app/base/de.json").read_text("utf-8")) == {
+        "bunk": "Lager",
+        "lift": "Aufzug",
+    }
+    assert json.loads((repo.root / "app/cards/map/de.json").read_text("utf-8")) == {
+        "title": "Karte"
+    }
+    assert repo.found() == []
+
+
 def test_fragments_that_clash_are_not_composed(repo: Repo) -> None:
     repo.write(composed() | {"app/base/de.json": '{"bunk": "Lager", "hut.card.title": "Haus"}\n'})
     ran = repo.run("compose", *DAY)

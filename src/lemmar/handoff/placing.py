@@ -8,9 +8,10 @@ from collections.abc import Iterable, Mapping, Sequence
 from typing import NamedTuple
 
 from lemmar.documents.splicing import EditError, encoded
-from lemmar.formats import Column, FormPlace, NewEntry, Settled, Where, form_names, read_header
+from lemmar.formats import Column, FormPlace, Model, NewEntry, Settled, Where, form_names, read_header
 from lemmar.handoff.needs import own_catalog, own_tag
 from lemmar.handoff.texts import Text, Use
+from lemmar.inventory.composing import Fragment
 from lemmar.inventory.contents import Catalog
 from lemmar.resolve.spots import pattern_of
 from lemmar.resolve.syntaxes import entry_of
@@ -19,6 +20,7 @@ from lemmar.syntax import NotWrittenError, paired, written
 from lemmar.tags import CATEGORIES, LanguageTag, Tag, whole_number_categories, whole_numbers
 from lemmar.text import decode
 from lemmar.trees import File
+from lemmar.trees.patterns import rewritten_path
 from lemmar.work import catalogs
 from lemmar.work.catalogs import CatalogPlace
 from lemmar.work.changes import Changes
@@ -94,8 +96,60 @@ class _Page:
                 continue
             by_target.setdefault((file, label), []).append(each)
         for (file, label), group in by_target.items():
-            refused += self._put(file, label, group)
+            lost = self._put(file, label, group)
+            refused += lost
+            gone = {each.number for each in lost}
+            refused += self._put_into_fragments(file, [each for each in group if each.number not in gone])
         return refused
+
+    def _put_into_fragments(self, file: File, group: Sequence[Placed]) -> list[Refused]:
+        """Puts what went into a composed catalog into the fragments that it is made of as well: else the next build would undo it."""
+        made = next((each for each in self._client.composed if each.tag == self._client.source), None)
+        if made is None or file not in {each.file for each in self._client.composed}:
+            return []
+        parts = {part.key: part for part in made.wanted}
+        fragments = {each.file: each for each in made.fragments}
+        by_file: dict[File, list[Placed]] = {}
+        for each in group:
+            if each.use.key in parts:
+                by_file.setdefault(parts[each.use.key].spot.file, []).append(each)
+        refused = []
+        for source, those in by_file.items():
+            try:
+                self._put_into(fragments[source], those, {each.use.key: parts[each.use.key].spot.key or "" for each in those})
+            except (EditError, ValueError) as error:
+                refused += [Refused(each.number, each.use, f"the fragment beside {source} cannot take it: {error}") for each in those]
+        return refused
+
+    def _put_into(self, fragment: Fragment, those: Sequence[Placed], keys: Mapping[str, str]) -> None:
+        """Raises `EditError`."""
+        like = self._changes.read(fragment.file)
+        tag = own_tag(self._client, self._locale) or self._locale
+        label = None
+        file = fragment.file
+        if "{locale}" in fragment.pattern:
+            written_so = next(
+                (match.locale for match in self._place.matches.values() if self._place.speller.tag(match.locale or "") == tag), tag
+            )
+            path = rewritten_path(fragment.pattern, fragment.base, fragment.file, written_so or tag, fragment.part)
+            if path is None:
+                raise EditError("it is not known where it belongs")
+            file = File(path)
+            if not self._changes.is_file(file):
+                if fragment.form.edits is None:
+                    raise EditError(f"{fragment.form.name} files are not made")
+                parsed = LanguageTag.parse(tag)
+                blank = fragment.form.edits.blank(Model(decode(like).text, fragment.options, parsed, parsed, tag, lambda mark: mark))
+                self._changes.put(file, blank.encode("utf-8"))
+        columns = fragment.form.read(self._changes.read(file), fragment.options).columns
+        if "{locale}" not in fragment.pattern:
+            label = next((each.label for each in columns if self._place.speller.tag(each.label or "") == tag), None)
+        order = [key for column in fragment.form.read(like, fragment.options).columns for key in column.keys]
+        where = Where(fragment.options, label, order, decode(like).text)
+        news = [NewEntry(keys[each.use.key], each.forms[""]) for each in those if "" in each.forms]
+        if len(news) < len(those):
+            raise EditError("plural forms are not put into fragments; do so by hand")
+        self._changes.put(file, fragment.form.added(self._changes.read(file), where, news))
 
     def _put(self, file: File, label: str | None, group: Sequence[Placed]) -> list[Refused]:
         before = self._changes.read(file)

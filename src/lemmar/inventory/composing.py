@@ -42,11 +42,14 @@ class Clash(NamedTuple):
 
 
 class Fragment(NamedTuple):
-    """A file that a catalog is made of, and how it is read."""
+    """A file that a catalog is made of, how it is read, the pattern that it was found by, from which folder, and its part in that."""
 
     file: File
     form: Format
     options: ReadOptions
+    pattern: str
+    base: str
+    part: str | None
 
 
 class Composition(Struct, frozen=True):
@@ -85,9 +88,7 @@ def compositions(
     faults: dict[Tag, str] = {}
     for pattern in entry.sources:
         for match in sorted(tree.files(pattern, base), key=lambda match: match.file):
-            for tag, column, fragment, spot, fault in _columns(
-                tree, entry.fragments, match, speller, unmarked, readings, "{locale}" in pattern
-            ):
+            for tag, column, fragment, spot, fault in _columns(tree, entry.fragments, (pattern, base), match, speller, unmarked, readings):
                 fragments.setdefault(tag, {})[match.file] = fragment
                 if fault:
                     faults.setdefault(tag, fault)
@@ -114,19 +115,20 @@ def _tag(match: Match, speller: Speller, unmarked: Tag) -> Tag | None:
 
 
 def _columns(
-    tree: Tree, form_name: str | None, match: Match, speller: Speller, unmarked: Tag, readings: Readings, by_file: bool
+    tree: Tree, form_name: str | None, whence: tuple[str, str], match: Match, speller: Speller, unmarked: Tag, readings: Readings
 ) -> Iterator[tuple[Tag, Column | None, Fragment, Spot, str]]:
     """The columns of a fragment, each with its locale; and what is wrong with it, in words."""
     form = formats.load(form_name) if form_name else formats.by_suffix(suffix_of(match.file))
-    tag = _tag(match, speller, unmarked)
+    tag, by_file = _tag(match, speller, unmarked), "{locale}" in whence[0]
     if form is None or (tag is None and by_file):
         return
     options = ReadOptions(form.layouts[0] if by_file else "locale-rooted", suffix=suffix_of(match.file))
+    fragment = Fragment(match.file, form, options, *whence, match.part)
     try:
         digest, data = tree.read(match.file)
     except OSError:
         if tag is not None:
-            yield tag, None, Fragment(match.file, form, options), Spot(match.file, line=1, column=1), f"{match.file} cannot be read"
+            yield tag, None, fragment, Spot(match.file, line=1, column=1), f"{match.file} cannot be read"
         return
     reading = readings.read(digest, data, form, options)
     blind = next((defect for defect in reading.defects if defect.blinds in ("file", "rest")), None)
@@ -134,7 +136,7 @@ def _columns(
     for column in reading.columns:
         own = tag if by_file else speller.tag(column.label or "")
         if own is not None:
-            yield own, column, Fragment(match.file, form, options), Spot(match.file, digest, column.label), fault
+            yield own, column, fragment, Spot(match.file, digest, column.label), fault
 
 
 def _parts(column: Column, head: str, spot: Spot) -> Iterator[Part]:
