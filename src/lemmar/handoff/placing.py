@@ -296,6 +296,9 @@ class _Page:
         for sign in "_.":
             if any(f"{use.key}{sign}{category}" in raw for category in CATEGORIES):
                 return [NewEntry(f"{use.key}{sign}{form}", text) for form, text in forms.items()]
+        if f"{use.key}.0" in raw:
+            names = whole_number_categories(LanguageTag.parse(self._locale), "cardinal")
+            return [NewEntry(f"{use.key}.{number}", forms[name]) for number, name in enumerate(names) if name in forms]
         raise EditError("its file spells plural forms in an older way; write them there by hand")
 
 
