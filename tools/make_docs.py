@@ -71,6 +71,9 @@ _TITLES = {
     "CatalogEntry": "`[[catalog]]` and `[[client.catalog]]`",
     "ClaimEntry": "`[[client.claim]]`",
     "ClientEntry": "`[[client]]`",
+    "ComposedEntry": "`[[client.composed]]`",
+    "KeyListEntry": "`[[client.key-list]]`",
+    "TermEntry": "`[[term]]`",
     "WaiverEntry": "`[[waiver]]`",
 }
 

@@ -7,6 +7,8 @@ fonts-noto-cjk.
 
 from __future__ import annotations
 
+import csv
+import html
 import os
 import shutil
 import subprocess
@@ -29,16 +31,16 @@ COMMANDS = {
     "peek": "lemmar peek --text gondola --client booking-site --client door-panel",
     "client": "lemmar client warden-desk",
     "tag": "lemmar tag pt-br cn sr-Latn",
-    "read": "lemmar read clients/ridge-pocket/Pocket/pt-BR.lproj/Hut.strings",
     "patterns": "lemmar read clients/weather-eye/lib/words/app_fr.arb --key 'hut_*e*' --patterns",
     "rule": "lemmar rules roster.split",
     "waive": "lemmar waive 9295 823c --until 2027-01-31 --reason 'with the new routes'",
     "enroll": "lemmar enroll hr",
+    "intake": "lemmar intake out/brief.uk.csv",
     "mend": "lemmar mend message.stale message.control-character roster.unoffered",
-    "cache": "rm -rf /tmp/tarnhut-cache; lemmar audit -q >/dev/null || true; lemmar cache",
     "charter": 'sed -i \'s/shipping = /shiping = /; s/"mobile"/"phone"/\' lemmar.toml; lemmar charter',
 }
 #: Those of a page in a browser and of a figure, and the command that writes each.
+_SHEET = ("sheet", "lemmar brief it uk --as xlsx -o out")
 _REPORT, _FIGURE = ("report", "lemmar report report.html"), ("grid-figure", "lemmar grid -o figure.png")
 _COLUMNS, _CELL = 120, (10, 19)  # a page in columns, a column and a row in pixels
 #: So many rows are a page; what is longer is shown whole up to the second number.
@@ -105,6 +107,63 @@ def shoot_report(folder: Path, out: Path) -> None:
     subprocess.run([*browser, f"--screenshot={out}", (folder / "report.html").as_uri()], capture_output=True, check=True)
 
 
+def answer(folder: Path) -> None:
+    """A brief as a translator filled it in: well, but for a lost placeholder, a text that stayed English, and an empty cell."""
+    subprocess.run(
+        [Path(sys.executable).with_name("lemmar"), *_SHEET[1].split()[1:-3], "csv", "-o", "out"],
+        cwd=folder,
+        capture_output=True,
+        check=True,
+    )
+    path = folder / "out" / "brief.uk.csv"
+    rows = list(csv.reader(path.read_text("utf-8-sig").splitlines(keepends=True)))
+    source, target = (next(index for index, name in enumerate(rows[0]) if name.endswith(end)) for end in ("(en)", "(uk)"))
+    for row in rows[1:]:
+        row[target] = _SAID.get(row[source], "")
+    with path.open("w", encoding="utf-8", newline="") as stream:
+        csv.writer(stream).writerows(rows)
+
+
+_SAID = {
+    "Choose a bunk": "Оберіть місце",
+    "Departure": "Від’їзд",
+    "A deposit of {price} keeps the bunk": "Завдаток зберігає місце",
+    "Huts nearby": "Хатинки поруч",
+    "Warden: {name}": "Доглядач: {name}",
+    "Potato soup": "Картопляний суп",
+    "Snow on the pass": "Snow at the pass",
+    "Stay where you are": "Залишайтеся на місці",
+}
+
+
+def shoot_sheet(folder: Path, out: Path) -> None:
+    """A workbook's cells as its own widths and colours have them, in a browser without a window."""
+    import openpyxl
+    from openpyxl.utils import get_column_letter
+
+    subprocess.run([Path(sys.executable).with_name("lemmar"), *_SHEET[1].split()[1:]], cwd=folder, capture_output=True, check=True)
+    texts = openpyxl.load_workbook(folder / "out" / "brief.it.xlsx")["texts"]
+    columns = [get_column_letter(number) for number in range(1, texts.max_column + 1)]
+    widths = "".join(f'<col style="width:{7 * (texts.column_dimensions[name].width or 10):.0f}px">' for name in columns)
+    head = "".join(f"<th>{name}</th>" for name in columns)
+    body = ""
+    for row in texts.iter_rows():
+        cells = ""
+        for cell in row:
+            fill = f"background:#{cell.fill.start_color.rgb[2:]};" if cell.fill.fill_type else ""
+            colour = f"color:#{cell.font.color.rgb[2:]};font-weight:bold;" if cell.font.b and cell.font.color else ""
+            cells += f'<td style="{fill}{colour}">{html.escape(str(cell.value or ""))}</td>'
+        body += f"<tr><th>{row[0].row}</th>{cells}</tr>"
+    page = (
+        '<meta charset="utf-8"><style>body{margin:0;font:13px DejaVu Sans}table{border-collapse:collapse;table-layout:fixed}'
+        "td{border:1px solid #d0d4d9;padding:3px 5px;vertical-align:top;white-space:pre-wrap;overflow:hidden}th{background:#eef0f2;"
+        f"border:1px solid #d0d4d9;font-weight:normal;color:#555}}</style><table><col style='width:30px'>{widths}<tr><th></th>{head}</tr>{body}</table>"
+    )
+    (folder / "sheet.html").write_text(page, encoding="utf-8")
+    browser = ["chromium", "--headless=new", "--no-sandbox", "--disable-gpu", "--hide-scrollbars", "--window-size=1900,620"]
+    subprocess.run([*browser, f"--screenshot={out}", (folder / "sheet.html").as_uri()], capture_output=True, check=True)
+
+
 def draw_figure(folder: Path, out: Path) -> None:
     """The grid as a figure."""
     subprocess.run([Path(sys.executable).with_name("lemmar"), *_FIGURE[1].split()[1:]], cwd=folder, capture_output=True, check=True)
@@ -125,7 +184,7 @@ def main() -> None:
     if missing:
         sys.exit(f"{', '.join(missing)} not found; see the head of this file for what to install")
     SHOTS.mkdir(parents=True, exist_ok=True)
-    for name in sys.argv[1:] or [*COMMANDS, _REPORT[0], _FIGURE[0]]:
+    for name in sys.argv[1:] or [*COMMANDS, _REPORT[0], _FIGURE[0], _SHEET[0]]:
         with tempfile.TemporaryDirectory() as work:
             folder = Path(work) / "tarnhut"
             subprocess.run(
@@ -134,10 +193,12 @@ def main() -> None:
                 stderr=subprocess.DEVNULL,
                 check=True,
             )
+            if name == "intake":
+                answer(folder)
             if name in COMMANDS:
                 shoot(COMMANDS[name], folder, SHOTS / f"{name}.png")
             else:
-                (shoot_report if name == _REPORT[0] else draw_figure)(folder, SHOTS / f"{name}.png")
+                {_REPORT[0]: shoot_report, _FIGURE[0]: draw_figure, _SHEET[0]: shoot_sheet}[name](folder, SHOTS / f"{name}.png")
             print(f"docs/screenshots/{name}.png")
 
 

@@ -77,6 +77,17 @@ def _drawn(shown: Shown, page: Page) -> Iterator[Drawn]:
         yield plain("who lands elsewhere:", "strong")
         for words in landings(shown.moved):
             yield indented(words, 2)
+    if shown.answers:  # what is wrong with them is what matters; the rest went well
+        yield from _steps(shown.steps)
+    yield from _changes(shown, page)
+    if not shown.answers:
+        yield from _steps(shown.steps)
+    if shown.outcome is not None:
+        yield ""
+        yield from _said(shown.outcome)
+
+
+def _changes(shown: Shown, page: Page) -> Iterator[Drawn]:
     small = [change for change in shown.changes if change.before is None and len(difference(change)) <= _SMALL]
     passed = set() if shown.everything else {change.file for change in small[_SMALL_SHOWN:]}
     for change in shown.changes:
@@ -86,18 +97,18 @@ def _drawn(shown: Shown, page: Page) -> Iterator[Drawn]:
     if passed:
         yield ""
         yield plain(f"({counted(len(passed), 'more new file')} without texts, the last {small[-1].file}; --all shows them)", "faint")
-    if shown.steps:
+
+
+def _steps(steps: Sequence[Step]) -> Iterator[Drawn]:
+    if steps:
         yield ""
         yield plain("left for a person:", "strong")
-        for number, step in enumerate(shown.steps, start=1):
+        for number, step in enumerate(steps, start=1):
             if step.place:
                 yield joined(f"{number:>3}. ", (step.place, "underline"))
                 yield indented(step.words, 5)
             else:
                 yield joined(f"{number:>3}. ", step.words)
-    if shown.outcome is not None:
-        yield ""
-        yield from _said(shown.outcome)
 
 
 def landings(moved: Sequence[Moved]) -> Iterator[str]:

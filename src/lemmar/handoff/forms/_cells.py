@@ -17,7 +17,7 @@ from lemmar.tags.naming import read_name
 
 #: The columns of a sheet in their order: what each is, its heading, and how wide it is in characters. A heading in braces is the locale's.
 COLUMNS = (
-    ("id", "text id", 16),
+    ("id", "text id", 19),
     ("form", "form", 7),
     ("source", "{source}", 44),
     ("text", "{locale}", 44),
@@ -81,9 +81,8 @@ def cells(line: Line) -> dict[str, str]:
     }
 
 
-def used_columns(lines: Sequence[Line]) -> list[str]:
-    """The columns that some line has something in, and those that are to be filled in."""
-    held = [cells(line) for line in lines]
+def used_columns(held: Sequence[Mapping[str, str]]) -> list[str]:
+    """The columns that some line (as its cells) has something in, and those that are to be filled in."""
     return [name for name, _, _ in COLUMNS if name in ("id", "source", *OPEN) or any(row[name] for row in held)]
 
 
@@ -201,9 +200,13 @@ def _by_contents(heads: Sequence[str], body: Sequence[_Row], expected: Expected)
     return found
 
 
+#: What a column is, so many rows tell.
+_LOOKED_AT = 2_000
+
+
 def _share(body: Sequence[_Row], index: int, kind: str, expected: Expected) -> float:
     """What share of a column's cells that hold something are of a kind."""
-    held = [text for row in body if (text := row.cell(index).strip())]
+    held = [text for row in body[:_LOOKED_AT] if (text := row.cell(index).strip())]
     if not held:
         return 0.0
     tests = {

@@ -33,11 +33,10 @@ def write(package: Package) -> bytes:
     """A row of headings, then the lines."""
     out = io.StringIO()
     writer = library.writer(out, lineterminator="\r\n")
-    columns, heads = used_columns(package.lines), headings(package)
+    held, heads = list(map(cells, package.lines)), headings(package)
+    columns = used_columns(held)
     writer.writerow([heads[name] for name in columns])
-    for line in package.lines:
-        held = cells(line)
-        writer.writerow([with_apostrophe(held[name]) for name in columns])
+    writer.writerows([with_apostrophe(row[name]) for name in columns] for row in held)
     return b"\xef\xbb\xbf" + out.getvalue().encode("utf-8")
 
 

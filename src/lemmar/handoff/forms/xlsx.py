@@ -59,7 +59,8 @@ def _texts(sheet: Any, package: Package) -> None:
     from openpyxl.worksheet.datavalidation import DataValidation
 
     sheet.title = "texts"
-    columns, heads = used_columns(package.lines), headings(package)
+    rows, heads = list(map(cells, package.lines)), headings(package)
+    columns = used_columns(rows)
     widths = {name: width for name, _, width in COLUMNS}
     sheet.append([heads[name] for name in columns])
     for cell in sheet[1]:
@@ -67,8 +68,7 @@ def _texts(sheet: Any, package: Package) -> None:
         cell.fill = PatternFill("solid", start_color=_HEAD)
         cell.alignment = Alignment(vertical="top", wrap_text=True)
     right = "right-to-left" if _is_rtl(package) else ""
-    for number, line in enumerate(package.lines, start=2):
-        held = cells(line)
+    for number, held in enumerate(rows, start=2):
         for place, name in enumerate(columns, start=1):
             cell = sheet.cell(number, place)
             cell.value, cell.data_type = _cell(held[name]), "s"  # a text, whatever it begins with
