@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import csv
 import json
 import random
 from pathlib import Path
@@ -136,6 +137,60 @@ def _sheet(root: Path, part: str, texts: _Texts) -> None:
     for index, (number, _) in enumerate(texts["en"]):
         rows.append("\t".join((f"key.{number}", *(texts[locale][index][1] for locale in LOCALES))))
     _put(root / f"{part}.tsv", "\n".join(rows) + "\n")
+
+
+def write_untranslated(root: Path, messages: int, translated: int) -> None:
+    """A client of so many *messages* in JSON, complete in German; the first *translated* of them are in French as well."""
+    words = [
+        "bunk",
+        "hut",
+        "trail",
+        "snow",
+        "stove",
+        "water",
+        "lamp",
+        "rope",
+        "boots",
+        "map",
+        "key",
+        "soup",
+        "bread",
+        "tea",
+        "door",
+        "bell",
+        "roof",
+        "valley",
+        "ridge",
+        "pass",
+    ]
+    said = {"en": ("The", "is", "for"), "de": ("Das", "ist", "für"), "fr": ("Le", "est", "pour")}
+    part = 5_000
+    for start in range(0, messages, part):
+        for locale, (the, verb, purpose) in said.items():
+            texts = {
+                f"key.{number}": f"{the} {words[number % 20]} {number} {verb} {{state}} {purpose} {words[number // 20 % 20]}"
+                for number in range(start, min(start + part, messages))
+                if locale != "fr" or number < translated
+            }
+            _put(root / f"app/words/{locale}/p{start // part}.json", json.dumps(texts, ensure_ascii=False, indent=1) + "\n")
+    files = 'files = "words/{locale}/{part}.json"'
+    _put(
+        root / "lemmar.toml",
+        '[charter]\nversion = 1\nsource = "en"\n\n[roster]\nshipping = ["en", "de", "fr"]\n\n[chains]\ndefault = ["en"]\n\n'
+        f'[[client]]\nname = "app"\nkind = "web"\nroot = "app"\n\n  [[client.catalog]]\n  {files}\n  syntax = "brace"\n\n'
+        f'  [[client.claim]]\n  states = "supported"\n  {files}\n',
+    )
+
+
+def fill(sheet: Path) -> None:
+    """Writes a French text into each row of a brief."""
+    with sheet.open(encoding="utf-8-sig", newline="") as stream:
+        rows = list(csv.reader(stream))
+    target = next(index for index, heading in enumerate(rows[0]) if heading.endswith("(fr)"))
+    for row in rows[1:]:
+        row[target] = row[target - 1].replace("The ", "Le ").replace(" is ", " est ").replace(" for ", " pour ")
+    with sheet.open("w", encoding="utf-8", newline="") as stream:
+        csv.writer(stream).writerows(rows)
 
 
 _WRITERS = {"json": _json, "resx": _resx, "strings": _strings, "android-xml": _android, "sheet": _sheet}

@@ -173,6 +173,32 @@ def of_writing(work: Path, say: Callable[[str], None]) -> Figure:
     )
 
 
+def handoff(work: Path, say: Callable[[str], None]) -> list[Figure]:
+    """What a brief of 100,000 texts costs, and taking its answers back."""
+    say("work for translators")
+    folder = work / "handoff"
+    monorepo.write_untranslated(folder, 120_000, 20_000)
+    charter = ("--charter", str(folder / "lemmar.toml"))
+    again, cold = warm(folder, work / "handoff-cache"), audit(folder)
+    processor_seconds(again)
+    out = folder / "out"
+
+    def briefing() -> float:
+        shutil.rmtree(out, ignore_errors=True)
+        return processor_seconds([LEMMAR, "brief", "fr", "--as", "csv", "-o", str(out), *charter])
+
+    brief = min(briefing() for _ in range(2))
+    monorepo.fill(out / "brief.fr.csv")
+    intake = min(processor_seconds([LEMMAR, "intake", str(out / "brief.fr.csv"), *charter]) for _ in range(2))
+    known, anew = (min(processor_seconds(command) for _ in range(3)) for command in (again, cold))
+    return [
+        Figure("a brief of 100,000 texts ÷ an audit of them", brief / anew, "×", 12, None),
+        Figure("taking 100,000 answers back ÷ an audit of them", intake / anew, "×", 12, None),
+        Figure("a brief of 100,000 texts ÷ an audit when nothing changed", brief / known, "×", 150, None),
+        Figure("taking 100,000 answers back ÷ an audit when nothing changed", intake / known, "×", 150, None),
+    ]
+
+
 def side_by_side(work: Path, say: Callable[[str], None]) -> list[Figure]:
     """What several processes gain and cost, on the monorepo in ``mixed``."""
     folder = work / "mixed"
@@ -235,6 +261,7 @@ def measure(work: Path, say: Callable[[str], None]) -> list[Figure]:
         )
     )
     figures += side_by_side(work, say)
+    figures += handoff(work, say)
     figures += remembering(work, say)
     figures += of_outputs(work, say)
     shutil.rmtree(work / "mixed")

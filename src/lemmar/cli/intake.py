@@ -65,7 +65,7 @@ def command(asked: Asked, files: tuple[Path, ...], locale: str | None, replace: 
         title = f"intake: {counted(sum(len(file.answers) for file in read), 'row')} in {counted(len(read), 'file')}"
         found = list(views.facts(read, made.rows, made.places))
         outcome = Outcome(made.verdict, made.new, (), made.gone)
-        steps += [*monorepo.changes.steps, *steps_of(made.new)]
+        steps += [*monorepo.changes.steps, *steps_of([finding for finding in made.new if finding.severity != "note"])]
         return Shown(title, found, changes, steps, outcome, answers=list(views.records(made.rows)))
 
     return change(asked, plan)

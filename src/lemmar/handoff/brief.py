@@ -14,8 +14,8 @@ from lemmar.expressions import expression
 from lemmar.findings import Place
 from lemmar.formats import NOTHING
 from lemmar.handoff.hints import Alike, Memory, Said, in_words, kind_in_words, near_locales, nearest, numbers_of, sample
-from lemmar.handoff.needs import REASONS, Need, needs
-from lemmar.handoff.texts import Name, Text, words_in
+from lemmar.handoff.needs import REASONS, Need, needs, own_catalog
+from lemmar.handoff.texts import Name, Text, Use, words_in
 from lemmar.inventory.contents import Spot
 from lemmar.places import ReadAs, places_of
 from lemmar.resolve.spots import key_spot
@@ -145,14 +145,15 @@ def briefs_of(
     lacking: Mapping[Tag, frozenset[Name]] = NOTHING,
 ) -> Iterator[Brief]:
     """The brief of each locale that texts are *asked* for; what stands for the *lacking* messages is nobody's example."""
-    spots = {use.name: key_spot(use.holder, use.key) for those in asked.values() for need in those for use in need.text.uses}
-    places = _places(world, tree, spots.values())
+    spots = {locale: {use.name: _spot(use, locale) for need in those for use in need.text.uses} for locale, those in asked.items()}
+    places = _places(world, tree, (spot for those in spots.values() for spot in those.values()))
     for locale, those in asked.items():
+        found = {name: places[spot] for name, spot in spots[locale].items()}
         memory = Memory(texts, locale, lacking.get(locale, frozenset()))
         near = near_locales(world, locale)
         forms = numbers_of(locale, tuple(world.charter.locale[locale].plural) if locale in world.charter.locale else ())
         terms_in = _terms(world.charter, locale)
-        asks = [_ask(need, forms, near, memory, lambda use: places[spots[use]], tree, terms_in) for need in those]
+        asks = [_ask(need, forms, near, memory, found, tree, terms_in) for need in those]
         yield Brief(locale, world.charter.source, tuple(asks))
 
 
@@ -160,6 +161,12 @@ def _terms(charter: Charter, locale: Tag) -> Callable[[str], tuple[str, ...]]:
     """What finds the terms of the charter in a source text, with what is agreed on each."""
     every = [term for term in terms(charter) if term.concerns(locale)]
     return lambda text: tuple(term.said(locale) for term in in_text(every, text))
+
+
+def _spot(use: Use, locale: Tag) -> Spot:
+    """Where a text stands: in the source's file; in the locale's own where every file carries the source's texts."""
+    own = own_catalog(use, locale) if use.holder.form.carries_source else None
+    return key_spot(own if own is not None else use.holder, use.key)
 
 
 def _places(world: World, tree: Tree, spots: Iterable[Spot]) -> Mapping[Spot, Place]:
@@ -174,7 +181,7 @@ def _ask(
     forms: Mapping[str, str],
     near: Sequence[Tag],
     memory: Memory,
-    place: Callable[[Name], Place],
+    place: Mapping[Name, Place],
     tree: Tree,
     terms_in: Callable[[str], tuple[str, ...]],
 ) -> Ask:
@@ -195,7 +202,7 @@ def _ask(
         text.context,
         text.limit,
         tuple(Filled(each.name, kind_in_words(each), sample(each)) for each in text.placeholders),
-        tuple(Where(use.clients, use.part, use.key, place(use.name)) for use in in_turn),
+        tuple(Where(use.clients, use.part, use.key, place[use.name]) for use in in_turn),
         tuple(dict.fromkeys(_found(path, files, tree) for path in pictures)),
         nearest(text, near),
         tuple(memory.alike(text)),

@@ -233,12 +233,13 @@ class _Page:
         data = form.with_entries(data, where, [new for new in entries if new.key in held])
         fresh = [new for new in entries if new.key not in held]
         data = form.added(data, where, fresh) if fresh else data
+        names = self._names(column)
         if several:
-            names = self._names(column)
             data = form.with_forms(data, options, lambda place: _form_of(place, label, several, names))
-            self._check_forms(form.read(data, options).columns, label, several, names)
         data = form.settled(data, where, [Settled(each.use.key, _copy(each.use), done=True) for each in group])
-        self._check_texts(form.read(data, options).columns, label, entries)
+        read = form.read(data, options).columns
+        self._check_forms(read, label, several, names)
+        self._check_texts(read, label, entries)
         return data
 
     def _spelled_order(self, catalog: Catalog) -> Iterable[str]:

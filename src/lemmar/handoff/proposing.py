@@ -54,7 +54,8 @@ def propose(world: World, texts: Sequence[Text], only: Sequence[str] = ()) -> li
     said = {locale: _said(texts, locale) for locale in world.charter.locales if locale != world.charter.source}
     names = list(_names(texts, said))
     named = {each.word.casefold() for each in names}
-    found = [*names, *(each for each in _translated(world, texts, said) if each.word not in named)]
+    others = (each for each in _translated(world, texts, said) if each.word not in named)
+    found = [*names, *sorted(others, key=lambda each: each.word)]
     return [each for each in found if each.word.casefold() not in known and (not chosen or each.word.casefold() in chosen)]
 
 
@@ -78,7 +79,7 @@ def _names(texts: Sequence[Text], said: Mapping[Tag, Mapping[str, str]]) -> Iter
     inside: set[str] = set()
     for text in texts:
         for place, word in enumerate(_words(text.shown)):
-            if word[:1].isupper() and len(word) > 1:
+            if word[:1].isupper() and len(word) > 1 and "_" not in word:
                 if place or any(sign.isupper() for sign in word[1:]):
                     inside.add(word)
                 if not holders[word] or holders[word][-1] is not text:
@@ -104,8 +105,11 @@ def _translated(world: World, texts: Sequence[Text], said: Mapping[Tag, Mapping[
         unspaced = LanguageTag.parse(locale).canonical().language in _UNSPACED
         stems: dict[str, set[str]] = defaultdict(set)
         forms: dict[str, Counter[str]] = defaultdict(Counter)
+        small = function_words(LanguageTag.parse(locale).canonical().language)
         for name, words in every.items():
             for word in set(_pieces(words) if unspaced else _words(words)):
+                if word.casefold() in small:
+                    continue
                 stem = word if unspaced else word.casefold()[:_ALIKE]
                 stems[stem].add(name)
                 forms[stem][word] += 1
