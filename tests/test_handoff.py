@@ -1188,7 +1188,7 @@ def test_terms_are_proposed_from_what_is_said_consistently(repo: Repo) -> None:
     [
         ('word = "a"', "says nothing"),
         ('word = "a"\nkeeps = true\nagreed = { de = ["b"] }', "leave 'keeps' or 'agreed' out"),
-        ('word = "a"\nagreed = { it = ["b"] }', "'it' is not on the roster"),
+        ('word = "a"\nagreed = { cn = ["b"] }', "write 'zh-Hans'"),
         ('word = "a"\nkeeps = true\nforms = "("', "cannot be read"),
         ('word = "a"\nagreed = { de = "b" }', "wants a list, found a text"),
     ],
@@ -1349,6 +1349,14 @@ def test_answers_go_into_fragments_as_well(repo: Repo) -> None:
     assert json.loads((repo.root / "app/cards/map/de.json").read_text("utf-8")) == {
         "title": "Karte"
     }
+    assert repo.found() == []
+
+
+def test_a_retired_locale_takes_its_fragments_along(repo: Repo) -> None:
+    repo.write(composed())
+    repo.run("compose", "--write", *DAY)
+    assert repo.run("retire", "de", "--drop-files", "--write", *DAY).code == 0
+    assert not list(repo.root.rglob("de.json"))
     assert repo.found() == []
 
 

@@ -222,7 +222,7 @@ def _claim(path: Path, claim: ClaimEntry, root: str) -> Mistakes:
 
 
 def _terms(charter: Charter) -> Mistakes:
-    """Terms are of locales of the roster, and their expressions can be read."""
+    """Terms say something, and their expressions can be read."""
     for index, term in enumerate(charter.term):
         path: Path = ("term", index)
         if not (term.keeps or term.agreed or term.avoid):
@@ -230,9 +230,8 @@ def _terms(charter: Charter) -> Mistakes:
         if term.keeps and term.agreed:
             yield (*path, "keeps"), f"the term {term.word!r} keeps its form in every language; leave 'keeps' or 'agreed' out"
         for name in ("agreed", "inflected", "avoid"):
-            for tag in getattr(term, name):
-                if tag not in charter.locales:
-                    yield (*path, name, tag), f"{tag!r} is not on the roster{nearest(tag, charter.locales)}"
+            for tag in getattr(term, name):  # one off the roster waits for it, or was retired
+                yield from _tag((*path, name, tag), tag)
         for where, pattern in ((("forms",), term.forms), *((("inflected", tag), each) for tag, each in term.inflected.items())):
             wrong = wrong_expression(pattern) if pattern is not None else ""
             if wrong:

@@ -102,7 +102,7 @@ def _ages(
         with opened(where.file.root) as cache:
             found = ages(texts, locales, tree, where.file.root, depth, Readings(cache=cache, code=code_digest()))
     except TreeError as error:
-        remarks.append(f"which texts are stale by their history is not known: {error}")
+        remarks.append(f"which texts are stale by their history is not known: {str(error).partition(';')[0]}")
         return {}
     remarks += unknown_words(found, depth)
     return found.changed

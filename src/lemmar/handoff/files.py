@@ -83,7 +83,7 @@ def read_file(path: Path, expected: Expected) -> tuple[str, Returned]:
 def locale_of(path: Path, returned: Returned, world: World) -> Tag | None:
     """The roster's locale that a file's answers are in: as it says itself, else by its name (``brief.uk.csv``); None where neither is one of the roster."""
     named = [returned.locale] if returned.locale else []
-    named += list(reversed(path.name.split(".")[1:-1])) + path.stem.replace("_", "-").split("-")
+    named += [*reversed(path.name.split(".")[1:-1]), path.stem, path.stem.replace("_", "-").rpartition("-")[2]]
     for words in named:
         tag = _on_roster(words, world)
         if tag is not None:

@@ -28,8 +28,8 @@ def composed_stale(world: World) -> Iterator[Problem]:
     """
     for client in world.clients:
         for made in client.composed:
-            if made.is_stale:
-                locale = client.roster(made.tag)
+            locale = client.roster(made.tag)
+            if made.is_stale and (made.there or locale in client.needs):
                 yield Problem(
                     Subject((client.name,), locale),
                     f"{made.file} {_what(made)}",

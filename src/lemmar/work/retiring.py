@@ -101,3 +101,8 @@ def _let_go(monorepo: Monorepo, client: Client, locale: Tag, drop_files: bool, d
         if name not in done and not catalog.entry.built:
             done.add(name)
             catalogs.drop(changes, catalog, locale)
+    for made in client.composed if drop_files else ():
+        for fragment in made.fragments if client.roster(made.tag) == locale else ():
+            if "{locale}" in fragment.pattern and changes.is_file(fragment.file):
+                changes.put(fragment.file, None)
+                changes.places += 1
