@@ -19,8 +19,11 @@ from lxml import etree
 
 from lemmar.demo.monorepo import monorepo_files
 from lemmar.handoff.answers import FATES
+from lemmar.handoff.hints import Memory
 from lemmar.handoff.plainly import plainly, with_apostrophe, without_apostrophe
+from lemmar.handoff.texts import Text
 from lemmar.syntax import NotWrittenError, load, names, neutral, pieces, written
+from lemmar.tags import Tag
 
 from .conftest import Repo, charter
 
@@ -124,6 +127,35 @@ def test_a_cell_is_no_formula_and_comes_back(text: str) -> None:
     assert with_apostrophe(text)[:1] not in ("=", "+", "-", "@", "\t")
     assert without_apostrophe(with_apostrophe(text)) == text
     assert plainly(plainly(text)) == plainly(text)
+
+
+@given(
+    st.lists(st.text(alphabet="ab cd", min_size=1, max_size=12), max_size=12),
+    st.text(alphabet="ab cd", min_size=1, max_size=12),
+)
+def test_what_is_similar_is_what_comparing_with_every_text_gives(
+    sources: list[str], asked: str
+) -> None:
+    """Texts are looked for by their words; of a few texts those that share a word are all of them."""
+    from rapidfuzz import fuzz
+
+    def text(words: str) -> Text:
+        return Text(words, {"": words}, (), "", (), "", None, ())
+
+    memory = Memory([], Tag("de"), frozenset())
+    for number, words in enumerate(sources):
+        memory.keep(words, f"said {number}")
+    scored = [
+        (fuzz.ratio(asked, words), number)
+        for number, words in enumerate(sources)
+        if set(words.split()) & set(asked.split())
+    ]
+    wanted = sorted(
+        (each for each in scored if each[0] >= 75), key=lambda each: (-each[0], each[1])
+    )[:3]
+    assert [each.translation for each in memory.alike(text(asked))] == [
+        f"said {number}" for _, number in wanted
+    ]
 
 
 # -------------------------------------------------------------------------------------------------------------------- briefs
@@ -704,6 +736,9 @@ def _at(rows: list[list[str]], source: str) -> list[str]:
         ("Їжа {price} <b>так</b>", "<b> is added"),
         ("Food {price}", "it has no letter of the Cyrillic script; mark it 'final' if that is meant"),
         ("Їжа {price} " + "дуже " * 20, "has 111 characters; at most 60 are allowed"),
+        ("Їжа {price} " + "дуже " * 90, "it has 462 characters, and the source 35; mark it 'final' if that is meant"),
+        ("\ufffdжа {price}", "it has a character that was lost on the way (U+FFFD)"),
+        ("– {price} –", "has no letter or digit"),
         ("Їжа\x07 {price}", "has the control character U+0007"),
     ],
 )  # fmt: skip
@@ -903,6 +938,94 @@ def test_what_is_no_answer_at_all_is_refused_plainly(repo: Repo, faulty: Repo) -
     assert faulty.run("intake", "no-such.csv").code == 2
 
 
+def test_texts_that_are_there_are_not_asked_for_again(faulty: Repo) -> None:
+    said = " ".join(faulty.run("brief").out.split())
+    assert "weather-eye: 9 texts of it are there under an old key" in said
+    assert (
+        "summit-trail: 44 texts of it are there and never asked for, in 'de-AT'; see 'lemmar chain de-AT'"
+        in said
+    )
+
+
+def test_what_one_catalog_takes_does_not_hang_on_what_is_wrong_in_another(
+    faulty: Repo, tmp_path: Path
+) -> None:
+    """A term makes one text after the other wrong; the audit is asked until it has nothing against what is left."""
+    repo = copy(faulty, tmp_path)
+    text = (repo.root / "lemmar.toml").read_text("utf-8")
+    repo.write({"lemmar.toml": f'{text}\n[[term]]\nword = "bunk"\nagreed = {{ uk = ["місце"] }}\n'})
+    rows = rows_of((faulty.root / "out/csv/brief.uk.csv").read_bytes())
+    repo.write({"brief.uk.csv": sheet(filled(rows))})
+    ran = intake(repo, "brief.uk.csv", "--write")
+    assert fates(ran) == {"held": 2, "taken": len(rows) - 3}
+    assert all("'bunk' is to be translated" in reason for reason in reasons(ran))
+    assert not [
+        each
+        for each in repo.audit()["findings"]
+        if each["rule"] == "message.term" and "Їжа" in each["effect"]
+    ]
+
+
+@pytest.mark.parametrize("form", ["xliff2", "xliff1", "po", "csv", "xlsx"])
+def test_a_hostile_file_ends_in_words(faulty: Repo, tmp_path: Path, form: str) -> None:
+    """Deep, wide, long, empty, of odd characters, with entities: each is read within bounds, and nothing of it goes into a catalog."""
+    name = rows_of((faulty.root / "out/csv/brief.uk.csv").read_bytes())[1][0]
+    unit = '<unit id="{}"><segment><source>a</source><target>{}</target></segment></unit>'
+    old = '<trans-unit id="{}"><source>a</source><target>{}</target></trans-unit>'
+    head = {
+        "xliff2": '<xliff version="2.1" srcLang="en" trgLang="uk"><file id="f">{}</file></xliff>',
+        "xliff1": '<xliff version="1.2"><file source-language="en" target-language="uk"><body>{}</body></file></xliff>',
+    }
+    files: list[Any]
+    if form in head:
+        one = unit if form == "xliff2" else old
+        bomb = '<!DOCTYPE x [<!ENTITY a "' + "a" * 999 + '"><!ENTITY b "' + "&a;" * 999 + '">]>'
+        files = [
+            head[form].format(one.format(name, inside))
+            for inside in (
+                "<g>" * 5_000,
+                '<cp hex="zz"/><cp hex="D800"/><cp hex="999999999"/>',
+                '<ph id="x"/>' * 5_000,
+                "{ " * 50_000,
+            )
+        ]
+        files += [
+            bomb + head[form].format(one.format(name, "&b;")),
+            head[form].format("<group>" * 5_000),
+            head[form].format(""),
+        ]
+    elif form == "po":
+        files = [
+            f'msgid ""\nmsgstr "Language: uk\\n"\n\nmsgctxt "{name}"\nmsgid "a"\nmsgstr "{text}"\n'
+            for text in ("{ " * 50_000, "\\0", " " * 100_000 + "a")
+        ] + ["msgid msgstr" * 10_000, b"msgid \xff msgstr"]
+    elif form == "csv":
+        files = [
+            f"text id,English (en),Ukrainian (uk)\n{name},a,{text}\n"
+            for text in ("{" + " " * 100_000, '"' * 10_001, "a" + " " * 100_000 + "a", "\x00")
+        ]
+        files += [
+            "a," * 100_000,
+            "a\n" * 100_000,
+            f"{name};" * 20_000,
+            b"\xff\xfe\x00",
+            ("used in: (" * 20_000) + "\n" + "x,y",
+        ]
+    else:
+        files = [b"PK\x03\x04", b"PK\x03\x04" + b"\0" * 1_000]
+    repo = copy(faulty, tmp_path)
+    before = {
+        path: path.read_bytes() for path in (repo.root / "clients").rglob("*") if path.is_file()
+    }
+    for number, text in enumerate(files):
+        suffix = {"xliff2": "xlf", "xliff1": "xlf"}.get(form, form)
+        repo.write({f"{number}.uk.{suffix}": text})
+        ran = repo.run("intake", f"{number}.uk.{suffix}", "--write", *DAY)
+        assert ran.code in (0, 2), (number, ran.err)
+        assert "Traceback" not in ran.err
+    assert {path: path.read_bytes() for path in before} == before
+
+
 @settings(max_examples=40)
 @given(st.randoms(use_true_random=False))
 def test_nothing_is_lost_of_any_sheet(
@@ -1029,6 +1152,14 @@ def test_what_is_not_committed_counts(past: Repo) -> None:
         }
     )
     assert stale(past) == ["One old hut"]
+
+
+def test_a_file_that_was_broken_for_a_while_keeps_its_past(past: Repo) -> None:
+    for name in ("de", "en"):
+        whole = (past.root / f"app/w/{name}.json").read_text("utf-8")
+        commit(past, {f"app/w/{name}.json": whole[:20]})
+        commit(past, {f"app/w/{name}.json": whole})
+    assert stale(past) == ["Two small huts"]
 
 
 def test_a_file_that_was_moved_keeps_its_past(past: Repo) -> None:

@@ -433,6 +433,38 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
                 "message.missing app/w/de.json:1:42 de/x",
             ],
         ),
+        (
+            "a fragment that cannot be read",
+            one(FRAGMENTS | {"app/cards/hut/de.json": '{"name"'}, claim=claims(SUP) + COMPOSED),
+            ["catalog.composed-stale app/w/de.json:1:1 de"],
+        ),
+        (
+            "a fragment of no locale",
+            one(FRAGMENTS | {"app/base/zzzzzzzzz9.json": "{}"}, claim=claims(SUP) + COMPOSED),
+            ["catalog.composed-stale lemmar.toml:25:1"],
+        ),
+        (
+            "a pattern that matches nothing",
+            one(FRAGMENTS, claim=claims(SUP) + COMPOSED.replace("base/", "bse/")),
+            [
+                "catalog.composed-stale app/w/de.json:1:1 de",
+                "catalog.composed-stale app/w/en.json:1:1 en",
+                "catalog.composed-stale lemmar.toml:25:1",
+                "roster.uncharted app/base/de.json:1:1",
+            ],
+        ),
+        (
+            "no fragment is left",
+            one(
+                {
+                    name: text
+                    for name, text in FRAGMENTS.items()
+                    if "/w/" in name or "en.json" in name
+                },
+                claim=claims(SUP) + COMPOSED,
+            ),
+            ["catalog.composed-stale app/w/de.json:1:1 de"],
+        ),
         ("up to date", one(FRAGMENTS, claim=claims(SUP) + COMPOSED), []),
         (
             "in another order",

@@ -1,4 +1,4 @@
-"""``make fuzz``: catalogs, charters, patterns, claims and whole monorepos, mutated, until the time is up.
+"""``make fuzz``: catalogs, charters, patterns, claims, answers and whole monorepos, mutated, until the time is up.
 
 ``python tools/fuzz.py [--seconds N] [--seed N] [--only TARGET] [--format NAME]`` stops at the first fault with the bytes that caused it. Without
 a seed it is always the same one; ``--seed 0`` draws a fresh one, and says which.
@@ -15,6 +15,7 @@ from typing import Protocol
 
 sys.path.insert(0, str(Path(__file__).parent))
 
+from fuzzing.answers import Answers
 from fuzzing.catalogs import SEEDS, Catalogs
 from fuzzing.charters import Charters, Patterns
 from fuzzing.claims import Claims
@@ -30,7 +31,8 @@ class Target(Protocol):
 
 #: Each target with its share of the time.
 TARGETS: dict[str, tuple[type, float]] = {
-    "catalogs": (Catalogs, 0.5),
+    "catalogs": (Catalogs, 0.4),
+    "answers": (Answers, 0.1),
     "claims": (Claims, 0.15),
     "charters": (Charters, 0.1),
     "patterns": (Patterns, 0.05),

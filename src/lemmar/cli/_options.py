@@ -84,21 +84,16 @@ def today(command: _F) -> _F:
     return click.option("--today", metavar="DATE", help="Take this as today's date, for waivers. Default: the day in UTC.")(command)
 
 
-class _Forms(_Type):
-    """The name of an output; which there are is asked for when it is needed, as no output is loaded to start."""
+class _Named(_Type):
+    """A name of a registry; which there are is asked for when it is needed, as nothing of one is loaded to start."""
 
     name = "form"
 
-    def __init__(self, findings: bool) -> None:
-        self._findings = findings
-
-    def _names(self) -> tuple[str, ...]:
-        from lemmar import report
-
-        return report.for_findings() if self._findings else report.for_tables()
+    def __init__(self, names: Callable[[], tuple[str, ...]]) -> None:
+        self._names = names
 
     def convert(self, value: str, param: click.Parameter | None, ctx: click.Context | None) -> str:
-        """The name, where there is such an output."""
+        """The name, where there is such a thing."""
         return click.Choice(self._names()).convert(value, param, ctx)
 
     def shell_complete(self, ctx: click.Context, param: click.Parameter, incomplete: str) -> list[CompletionItem]:
@@ -110,6 +105,29 @@ class _Forms(_Type):
     def get_metavar(self, param: click.Parameter, ctx: click.Context | None = None) -> str:
         """The names, as help shows them."""
         return f"[{'|'.join(self._names())}]"
+
+
+def _for_findings() -> tuple[str, ...]:
+    from lemmar import report
+
+    return report.for_findings()
+
+
+def _for_tables() -> tuple[str, ...]:
+    from lemmar import report
+
+    return report.for_tables()
+
+
+def shapes() -> _Type:
+    """The name of a form in which work goes out to translators."""
+
+    def names() -> tuple[str, ...]:
+        from lemmar.handoff import forms
+
+        return forms.names()
+
+    return _Named(names)
 
 
 class PathName(click.Path):
@@ -140,16 +158,21 @@ def _keep(ctx: click.Context, parameter: click.Parameter, value: object) -> None
 
 def table_form(command: _F) -> _F:
     """``--format`` with the outputs of tables, of a command whose ``--output`` is something else."""
-    return click.option("--format", "form", type=_Forms(findings=False), default="text", show_default=True, help="The output format.")(
-        command
-    )
+    return click.option("--format", "form", type=_Named(_for_tables), default="text", show_default=True, help="The output format.")(command)
 
 
 def _output(findings: bool) -> Callable[[_F], _F]:
     """``--format`` with the outputs that take such a result, and ``--output FILE``."""
 
     def add(command: _F) -> _F:
-        form = click.option("--format", "form", type=_Forms(findings), default="text", show_default=True, help="The output format.")
+        form = click.option(
+            "--format",
+            "form",
+            type=_Named(_for_findings if findings else _for_tables),
+            default="text",
+            show_default=True,
+            help="The output format.",
+        )
         return form(to_file(command))
 
     return add
@@ -165,7 +188,7 @@ class _Also(_Type):
         form, sign, file = value.partition("=")
         if not sign or not file:
             self.fail(f"{value!r} is not of the form NAME=FILE, such as sarif=lemmar.sarif", param, ctx)
-        return _Forms(findings=True).convert(form, param, ctx), Path(file)
+        return _Named(_for_findings).convert(form, param, ctx), Path(file)
 
     def get_metavar(self, param: click.Parameter, ctx: click.Context | None = None) -> str:
         """As help shows it."""

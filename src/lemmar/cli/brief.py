@@ -19,13 +19,12 @@ if TYPE_CHECKING:
     from lemmar.tags import Tag
     from lemmar.trees import Tree
 
-_FORMS = ("xlsx", "csv", "xliff2", "xliff1", "po")
 _DEPTH = 1_000  # as `lemmar.handoff.history.DEPTH`, which is not loaded to start
 
 
 @click.command(short_help="Hand out the missing work: a file a locale, for translators.")
 @click.argument("locales", nargs=-1, metavar="[LOCALE]...", shell_complete=_completing.locales)
-@click.option("--as", "shape", type=click.Choice(_FORMS), default="xliff2", show_default=True, help="The form of the files.")
+@click.option("--as", "shape", type=_options.shapes(), default="xliff2", show_default=True, help="The form of the files.")
 @click.option(
     "-o",
     "--output",
@@ -65,7 +64,7 @@ def command(
     from lemmar.auditing import world_of_charter
     from lemmar.cli._running import charter_in, on_roster
     from lemmar.cli._showing import show
-    from lemmar.handoff.brief import briefs, not_carried
+    from lemmar.handoff.brief import briefs, not_asked
     from lemmar.handoff.files import asked_before, write_briefs
     from lemmar.handoff.texts import texts_of
     from lemmar.views.brief import Shown, view
@@ -74,7 +73,7 @@ def command(
     tree = where.tree()
     world = world_of_charter(charter_in(where.file), tree)
     asked = on_roster(world, locales) or [locale for locale in world.charter.locales if locale != world.charter.source]
-    remarks = [f"not looked at: {words}" for words in world.unfinished] + not_carried(world, asked)
+    remarks = [f"not looked at: {words}" for words in world.unfinished] + not_asked(world, asked)
     texts = texts_of(world)
     known = asked_before(texts, world, earlier)
     changed = _ages(texts, asked, where, tree, depth, remarks)

@@ -5,7 +5,7 @@ Nothing is lost: every row of every file ends as one `Row`, with what became of 
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from typing import Literal, NamedTuple
 
 from lemmar.expressions import expression
@@ -102,6 +102,8 @@ def sort(files: Iterable[File], texts: Sequence[Text], expected: Expected, so_fa
 
 
 _KeyName = tuple[str, str]
+#: What says where a text is used is shorter.
+_MOST_USED = 2_000
 
 
 def _by_key(texts: Sequence[Text]) -> dict[_KeyName, Text]:
@@ -117,7 +119,7 @@ def _match(answer: Answer, by_id: Mapping[str, Text], by_key: Mapping[_KeyName, 
     if answer.id in by_id:
         return by_id[answer.id], ""
     ids = expected.by_source.get(plainly(answer.source), ()) if answer.source.strip() else ()
-    used = _USED.match(answer.key)
+    used = _USED.match(answer.key[:_MOST_USED])
     keyed = (
         next((by_key[client, used["key"]] for client in used["clients"].split(", ") if (client, used["key"]) in by_key), None)
         if used
@@ -174,8 +176,3 @@ def counts(rows: Iterable[Row]) -> dict[Fate, int]:
     for row in rows:
         found[row.fate] += 1
     return found
-
-
-def held(rows: Iterable[Row]) -> Iterator[Row]:
-    """The rows that go back."""
-    return (row for row in rows if row.fate in ("held", "disagree", "unknown"))

@@ -10,11 +10,10 @@ from typing import NamedTuple
 from msgspec import Struct
 
 from lemmar.charter import Charter
-from lemmar.expressions import expression
 from lemmar.findings import Place
 from lemmar.formats import NOTHING
 from lemmar.handoff.hints import Alike, Memory, Said, in_words, kind_in_words, near_locales, nearest, numbers_of, sample
-from lemmar.handoff.needs import REASONS, Need, needs, own_catalog
+from lemmar.handoff.needs import REASONS, Lacks, Need, needs, own_catalog
 from lemmar.handoff.texts import Name, Text, Use, words_in
 from lemmar.inventory.contents import Spot
 from lemmar.places import ReadAs, places_of
@@ -24,7 +23,7 @@ from lemmar.resolve.world import World
 from lemmar.syntax import leading
 from lemmar.tags import Tag
 from lemmar.trees import File, Tree
-from lemmar.words import listed
+from lemmar.words import counted, listed
 
 
 class Filled(NamedTuple):
@@ -58,8 +57,8 @@ class Ask(Struct, frozen=True):
     """A text that is asked for.
 
     *forms* are the source's, *wanted* the forms that the locale needs (one empty name where there is one text), each with numbers as examples. *so_far* is
-    what stands there, *reason* why it is work. *term* are terms that occur, each with what is agreed on it. *original* are the source's forms in its own
-    syntax's signs where *syntax* says that there is no neutral one.
+    what stands there, *reason* the rule by which it is work. *terms* are those that occur, each with what is agreed on it. *syntax* is empty where the forms
+    are neutral.
     """
 
     id: str
@@ -188,7 +187,7 @@ def _ask(
     text = need.text
     lacking = {use.name for use in need.uses}
     in_turn = sorted(text.uses, key=lambda use: use.name not in lacking)
-    pictures = [path for words in text.descriptions for path in _PICTURE.findall(words)]
+    pictures = [path for said in text.descriptions for word in said.split() if (path := word.strip(_AROUND)).lower().endswith(_PICTURES)]
     files = {use.holder.file for use in text.uses}
     so_far = in_words(need.uses[0], text, need.so_far) if need.so_far else {}
     return Ask(
@@ -210,7 +209,9 @@ def _ask(
     )
 
 
-_PICTURE = expression(r"[\w./-]+\.(?:png|jpe?g|webp|gif|svg)\b")
+_PICTURES = (".png", ".jpg", ".jpeg", ".webp", ".gif", ".svg")
+#: What may stand around a path in a sentence.
+_AROUND = "()[]<>\"'`,;:.!?"
 
 
 def _found(path: str, files: Collection[File], tree: Tree) -> str:
@@ -252,11 +253,26 @@ def counts(made: Sequence[Brief]) -> list[Count]:
     ]
 
 
-def not_carried(world: World, locales: Sequence[Tag]) -> list[str]:
-    """Sentences on the clients that need a locale and do not support it yet: of what they lack nothing can be said."""
+def not_asked(world: World, locales: Sequence[Tag]) -> list[str]:
+    """Sentences on what users lack and no translator need write: texts of clients that do not support a locale yet, that stand under an old key, or in a
+    catalog that a client should ask and does not.
+    """
     found = []
+    old: dict[str, dict[Tag, int]] = {}
+    passed: dict[str, dict[Tag, int]] = {}
     for locale in locales:
         names = [client.name for client in world.clients if locale in client.needs and locale not in client.effects]
         if names:
             found.append(f"{locale} is not supported yet by {listed(names)}, whose texts are left out; 'lemmar enroll {locale}' adds it")
+        for client in world.clients:
+            lacks = Lacks(world, client, locale)
+            for number, by_client in ((lacks.under_old_keys, old), (lacks.not_consulted, passed)):
+                if number:
+                    by_client.setdefault(client.name, {})[locale] = number
+    for name, by_locale in old.items():
+        texts = counted(sum(by_locale.values()), "text of it is", "texts of it are")
+        found.append(f"{name}: {texts} there under an old key, in {listed(by_locale)}; 'lemmar mend message.renamed' renames that")
+    for name, by_locale in passed.items():
+        texts = counted(sum(by_locale.values()), "text of it is", "texts of it are")
+        found.append(f"{name}: {texts} there and never asked for, in {listed(by_locale)}; see 'lemmar chain {next(iter(by_locale))}'")
     return found

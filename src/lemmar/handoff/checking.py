@@ -1,4 +1,4 @@
-"""What can be said of an answer by itself: signs that other programs changed are put right, and placeholders, forms and language held against the source.
+"""What can be said of an answer by itself: signs that other programs changed are put right, and placeholders, forms and language are compared with the source.
 
 What the audit's own rules say comes after, once the text stands where it belongs.
 """
@@ -20,17 +20,19 @@ from lemmar.words import joined, nearest
 _TAG = expression(r"<[^<>]*>")
 _WIDE_BRACES = str.maketrans({"\uff5b": "{", "\uff5d": "}"})
 _STRAIGHT = str.maketrans({**dict.fromkeys("\u201c\u201d\u201e\u00ab\u00bb", '"'), **dict.fromkeys("\u2018\u2019\u201a", "'")})
-_LOOSE = expression(r"\{[\s\u00a0]*([^{}]*?)[\s\u00a0]*\}")
+_BRACED = expression(r"\{([^{}]*)\}")
+#: A line's end with the blanks around it; looked for from the first of these alone.
+_LINE_END = expression(r"(?<![ \t])[ \t]*+\n+[ \t]*")
 
 
 def put_right(text: str, source: str, neutral: bool) -> str:
     """*text* with the blanks of the *source* around it, composed letters, lines that end as the source's, and straight quotation marks inside of tags."""
     made = unicodedata.normalize("NFC", text.replace("\r\n", "\n").replace("\r", "\n") if "\r" not in source else text)
     if "\n" not in source.strip() and "\n" in made.strip():
-        made = re.sub(r"[ \t]*\n+[ \t]*", " ", made.strip())
+        made = _LINE_END.sub(" ", made.strip())
     made = _TAG.sub(lambda match: match.group().translate(_STRAIGHT), made)
     if neutral:
-        made = _LOOSE.sub(lambda match: f"{{{match[1]}}}", made.translate(_WIDE_BRACES))
+        made = _BRACED.sub(lambda match: f"{{{match[1].strip()}}}", made.translate(_WIDE_BRACES))
     lead = source[: len(source) - len(source.lstrip())]
     tail = source[len(source.rstrip()) :]
     return f"{lead}{made.strip()}{tail}"
@@ -47,7 +49,7 @@ def wrong_with(text: Text, forms: Mapping[str, str], wanted: Iterable[str]) -> s
     for form, words in forms.items():
         source = text.forms.get(form, text.shown)
         here, there = named_in([words]), named_in([source])
-        if re.search(r"[{}]", re.sub(r"\{[^{}]*\}", "", words)):
+        if re.search(r"[{}]", _BRACED.sub("", words)):
             return "a brace stands alone; write each placeholder as the source has it"
         strange = next((name for name in here if name not in known), None)
         if strange is not None:
@@ -70,8 +72,30 @@ def language_of_another(texts: Sequence[str], locale: Tag) -> str | None:
     return found.language if found is not None and found.is_sure else None
 
 
-def in_another_script(text: Text, forms: Mapping[str, str], locale: Tag) -> str:
-    """Why an answer without a letter of the locale's script is in doubt, in words; empty where it has one, or has no words to speak of, as a name has."""
+def doubtful(text: Text, forms: Mapping[str, str], locale: Tag) -> str:
+    """Why an answer is in doubt unless somebody says that it is final, in words; empty where it is not."""
+    for form, words in forms.items():
+        source = text.forms.get(form, text.shown)
+        if "\ufffd" in words and "\ufffd" not in source:
+            return "it has a character that was lost on the way (U+FFFD)"
+        if _says_something(source) and not _says_something(words):
+            return "it has no letter or digit, and the source has; mark it 'final' if that is meant"
+        if len(words) > _MANY_TIMES * len(source) + _MUCH:
+            return f"it has {len(words):,} characters, and the source {len(source):,}; mark it 'final' if that is meant"
+    return _in_another_script(text, forms, locale)
+
+
+def _says_something(words: str) -> bool:
+    """Whether a text has a letter or digit of its own, beside what is filled in."""
+    return any(map(str.isalnum, _BRACED.sub("", words)))
+
+
+#: So much longer than its source no translation is.
+_MANY_TIMES, _MUCH = 8, 120
+
+
+def _in_another_script(text: Text, forms: Mapping[str, str], locale: Tag) -> str:
+    """Why an answer without a letter of the locale's script is in doubt; empty where it has one, or has no words to speak of, as a name has."""
     scripts = expected(LanguageTag.parse(locale).maximized().script or "")
     if not scripts or scripts == ("Latn",):
         return ""

@@ -79,10 +79,14 @@ class Memory:
         for text in texts:
             words = self._translated(text, locale, wanted)
             if words:
-                for word in set(_WORD.findall(text.shown.lower())):
-                    self._words.setdefault(word, []).append(len(self._source))
-                self._source.append(text.shown)
-                self._said.append(words)
+                self.keep(text.shown, words)
+
+    def keep(self, source: str, said: str) -> None:
+        """Remembers what is *said* for a source text."""
+        for word in set(_WORD.findall(source.lower())):
+            self._words.setdefault(word, []).append(len(self._source))
+        self._source.append(source)
+        self._said.append(said)
 
     @staticmethod
     def _translated(text: Text, locale: Tag, wanted: frozenset[Name]) -> str:

@@ -13,6 +13,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from pathlib import Path
 from typing import NamedTuple
 
+from lemmar.errors import IncompleteError
 from lemmar.expressions import expression
 from lemmar.formats import Column, Format, ReadOptions
 from lemmar.handoff.needs import own_catalog
@@ -130,7 +131,7 @@ class _Past:
         history = self._repository.history(commit, self._depth)
         self.is_whole = history.is_whole
         open_files = {self._path(file): file for file in self._columns}
-        texts = {file: self._texts(file, self._tree.data(file)) for file in self._columns}
+        texts = {file: self._texts(file, self._tree.data(file)) or {} for file in self._columns}
         for path, file in list(open_files.items()):
             held = self._repository.blob(commit, path)
             if held is None:  # it is not committed yet: all of it is new
@@ -158,9 +159,10 @@ class _Past:
         """The texts that the object *name* holds; what differs from those *after* it was changed at that age."""
         try:
             before = self._texts(file, self._repository.contents(name, _MOST))
-        except OSError:
-            before = {}  # not in this clone: what was there is not known, and nothing older is
+        except (OSError, IncompleteError):  # not in this clone, or too long to read: what was there is not known
             self.is_whole = False
+            return after
+        if before is None:  # it was broken then: what it would have said is what it says before and after
             return after
         self._compare(file, after, before, age)
         return before
@@ -173,10 +175,12 @@ class _Past:
                 if message not in known and old.get(key) != text:
                     known[message] = age
 
-    def _texts(self, file: File, data: bytes) -> dict[_Watched, dict[str, object]]:
-        """What each watched column holds by its own keys: words alone, as blanks are no change."""
+    def _texts(self, file: File, data: bytes) -> dict[_Watched, dict[str, object]] | None:
+        """What each watched column holds by its own keys: words alone, as blanks are no change. None where not all of the file can be read."""
         form, options = self._how[file]
         reading = self._readings.read(digest_of(data), data, form, options)
+        if any(defect.blinds in ("file", "rest") for defect in reading.defects):
+            return None
         wanted = self._columns[file]
         found = {}
         for column in reading.columns:

@@ -6,13 +6,14 @@ words.
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Iterable, Mapping, Sequence
 from typing import NamedTuple
 
 from lemmar.findings import Finding, Verdict
 from lemmar.handoff.answers import File as Came
 from lemmar.handoff.answers import Offer, Row, sort
-from lemmar.handoff.checking import in_another_script, language_of_another, put_right, wrong_with
+from lemmar.handoff.checking import doubtful, language_of_another, put_right, wrong_with
 from lemmar.handoff.forms import Expected
 from lemmar.handoff.hints import in_words, numbers_of
 from lemmar.handoff.needs import needs, own_tag, translation
@@ -38,8 +39,8 @@ class Taken(NamedTuple):
     gone: int
 
 
-#: So often what the audit refuses is taken out and the rest tried again; then the whole offer of a catalog is.
-_TRIES = 6
+#: So often what the audit has something against is taken out and the rest tried again; after that, all that goes into the same catalogs is.
+_TRIES = 4
 
 
 def take(
@@ -100,7 +101,7 @@ def _is_sound(offer: Offer, monorepo: Monorepo, rows: list[Row]) -> bool:
     forms = numbers_of(offer.locale, tuple(own.plural) if own is not None else ()) if offer.text.is_counted else {"": ""}
     reason = wrong_with(offer.text, _put_right(offer).forms, forms)
     if not reason and not offer.final:
-        reason = in_another_script(offer.text, offer.forms, offer.locale)
+        reason = doubtful(offer.text, offer.forms, offer.locale)
     if reason:
         rows += [row._replace(fate="held", reason=reason) for row in offer.rows]
     return not reason
@@ -152,7 +153,7 @@ def _judged(monorepo: Monorepo, rows: list[Row], going: list[_Going]) -> Taken:
     waiting: dict[Name, tuple[Use, str]] = {}
     new: list[Finding] = []
     placed: list[Placed] = []
-    for attempt in range(_TRIES + 1):
+    for attempt in itertools.count():  # each time less is left
         monorepo.changes = Changes(monorepo.tree)
         placed, refused = _placed(left)
         blocked = place(monorepo, placed) if not refused else []
@@ -163,10 +164,10 @@ def _judged(monorepo: Monorepo, rows: list[Row], going: list[_Going]) -> Taken:
         if not refused:
             found = monorepo.now().verdict if left else monorepo.before.verdict
             new = [finding for finding in found.findings if finding.fingerprint not in before and finding.waiver is None]
-            refused = _against(left, new) if attempt < _TRIES else []
+            refused = _against(left, new)
         if not refused:
             break
-        why = dict(refused)
+        why = dict(refused) if attempt < _TRIES else _beside(left, dict(refused))
         rows += [row._replace(fate="held", reason=why[number]) for number in why for row in left[number].offer.rows]
         left = [each for number, each in enumerate(left) if number not in why]
     for use, reason in waiting.values():
@@ -175,6 +176,17 @@ def _judged(monorepo: Monorepo, rows: list[Row], going: list[_Going]) -> Taken:
     known = {finding.fingerprint for finding in verdict.findings}
     rows += [row._replace(fate="taken") for each in left for row in each.offer.rows]
     return Taken(tuple(_in_order(rows)), len(placed), verdict, tuple(new), len(before - known))
+
+
+def _beside(left: Sequence[_Going], refused: Mapping[int, str]) -> dict[int, str]:
+    """What is refused, and all that goes into the same catalogs, with the reasons."""
+
+    def catalogs(number: int) -> set[tuple[str, Tag, str | None]]:
+        return {(use.client.name, left[number].offer.locale, use.part) for use in left[number].uses}
+
+    touched = {each for number in refused for each in catalogs(number)}
+    words = "it goes into a catalog in which too much else is wrong; take it in again once that is mended"
+    return {number: refused.get(number, words) for number in range(len(left)) if number in refused or catalogs(number) & touched}
 
 
 def _without(left: Sequence[_Going], waiting: Mapping[Name, tuple[Use, str]], rows: list[Row]) -> list[_Going]:

@@ -29,14 +29,14 @@ class Need(NamedTuple):
 
 def needs(world: World, texts: Iterable[Text], locale: Tag, changed: frozenset[Name] = frozenset()) -> list[Need]:
     """The texts that are work in the roster's *locale*, in their order; *changed* are those whose source was changed after their translation."""
-    seen: dict[str, _Seen] = {}
+    seen: dict[str, Lacks] = {}
     found = []
     for text in texts:
         lacking: list[tuple[Use, str]] = []
         for use in text.uses:
             client = use.client
             if client.name not in seen:
-                seen[client.name] = _Seen(world, client, locale)
+                seen[client.name] = Lacks(world, client, locale)
             reason = seen[client.name].reason(use, changed)
             if reason is not None:
                 lacking.append((use, reason))
@@ -71,13 +71,15 @@ def own_tag(client: Client, locale: Tag) -> Tag | None:
     return next((catalog.tag for catalog in client.catalogs if client.roster(catalog.tag) == locale), None)
 
 
-class _Seen:
-    """What is known of a client in one locale."""
+class Lacks:
+    """What a client lacks in one locale, and why."""
 
     def __init__(self, world: World, client: Client, locale: Tag) -> None:
         self._locale = locale
         effect = client.effects.get(locale)
         self._absent: dict[tuple[str | None, str], bool] = {}
+        #: How many texts are there under the key that they had before, and how many in a catalog that the client should ask and does not.
+        self.under_old_keys = self.not_consulted = 0
         self._wanted = effect is not None and locale in client.needs and locale != client.written_in
         if effect is not None and self._wanted:
             leaned_on = lacking_too(client, effect, [each for each in client.needs if each != client.written_in])
@@ -86,11 +88,12 @@ class _Seen:
             for each in effect.absences:
                 rename = renamed.get((each.part, each.key))
                 if rename is not None and effect.tag in rename.tags:
-                    continue  # it is there under its old key
+                    self.under_old_keys += 1
+                    continue
                 there = any(text_of(catalogs.get(each.part, ()), each.key) for catalogs in passed_by.values())  # its chain is to be mended
+                self.not_consulted += there
                 if not there and (each.empty or (each.part, each.key) not in leaned_on):
                     self._absent[each.part, each.key] = each.empty
-        self._originals: dict[int, Mapping[str, str]] = {}
 
     def reason(self, use: Use, changed: frozenset[Name]) -> str | None:
         """Why a message is work; None where it is none."""

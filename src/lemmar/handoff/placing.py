@@ -104,8 +104,9 @@ class _Page:
 
     def _put_into_fragments(self, file: File, group: Sequence[Placed]) -> list[Refused]:
         """Puts what went into a composed catalog into the fragments that it is made of as well: else the next build would undo it."""
-        made = next((each for each in self._client.composed if each.tag == self._client.source), None)
-        if made is None or file not in {each.file for each in self._client.composed}:
+        tables = {each.where for each in self._client.composed if each.file == file}
+        made = next((each for each in self._client.composed if each.tag == self._client.source and each.where in tables), None)
+        if made is None:
             return []
         parts = {part.key: part for part in made.wanted}
         fragments = {each.file: each for each in made.fragments}

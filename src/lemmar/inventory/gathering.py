@@ -14,7 +14,7 @@ from lemmar.charter.types import ComposedEntry
 from lemmar.formats import Keys
 from lemmar.inventory.catalogs import CatalogReader, Found, options_of
 from lemmar.inventory.claims import Known, read_claim
-from lemmar.inventory.composing import Composition, compositions
+from lemmar.inventory.composing import Composed, Composer
 from lemmar.inventory.contents import Claim
 from lemmar.inventory.key_lists import KeyList, read_key_list
 from lemmar.inventory.locales import Speller
@@ -38,14 +38,15 @@ class ClientFiles(NamedTuple):
     found: tuple[Found, ...]
     source: Tag
     carried: bool
-    composed: tuple[Composition, ...] = ()
+    composed: Composed = Composed()
     key_lists: tuple[KeyList, ...] = ()
 
     @property
     def unfinished(self) -> tuple[str, ...]:
         """Sentences on what a bound of time has cut short."""
         late = [words for found in self.found for words in found.unfinished]
-        return (*late, *(claim.unfinished for claim in self.claims if claim.unfinished))
+        lists = (each.unfinished for each in self.key_lists if each.unfinished)
+        return (*late, *(claim.unfinished for claim in self.claims if claim.unfinished), *self.composed.unfinished, *lists)
 
 
 class Inventory(NamedTuple):
@@ -103,10 +104,8 @@ class Gatherer:
             number = len(charter.catalog) + place
             found.append(reader.found(number, ("client", index, "catalog", place), (client.name,), self.shapes, source))
         carried = source not in named and any(catalog.tag == source for each in found for catalog in each.catalogs)
-        composed = [
-            made
-            for place, entry in enumerate(client.composed)
-            for made in compositions(
+        made = [
+            Composer(
                 seen,
                 entry,
                 root,
@@ -114,11 +113,17 @@ class Gatherer:
                 source,
                 self._readings,
                 ("client", index, "composed", place),
-            )
+            ).composed()
+            for place, entry in enumerate(client.composed)
         ]
+        composed = Composed(
+            tuple(each for one in made for each in one.catalogs),
+            tuple(each for one in made for each in one.unmade),
+            tuple(each for one in made for each in one.unfinished),
+        )
         lists = [read_key_list(seen, entry, root, ("client", index, "key-list", place)) for place, entry in enumerate(client.key_list)]
         claims = _claims(charter, seen, client, spelling)
-        return ClientFiles(client, known, claims, tuple(found), source, carried, tuple(composed), tuple(lists))
+        return ClientFiles(client, known, claims, tuple(found), source, carried, composed, tuple(lists))
 
     def _of_several(self, name: str) -> tuple[Found, Tag, Watched]:
         """The catalog of that *name* which several clients share, the locale that its texts are written in, and what was asked for it; read once."""

@@ -12,12 +12,15 @@ from fnmatch import fnmatchcase
 from msgspec import Struct
 
 from lemmar.charter.types import KeyListEntry
+from lemmar.errors import IncompleteError
 from lemmar.selectors import Value
 from lemmar.trees import Digest, File, Tree
 
 
 class KeyList(Struct, frozen=True):
-    """A list of keys, as read: its file, what it lists, its table in the charter; *fault* says why it cannot be read."""
+    """A list of keys, as read: its file, what it lists, its table in the charter; *fault* says why it cannot be read, *unfinished* that it took
+    too long.
+    """
 
     file: File
     digest: Digest | None
@@ -25,6 +28,7 @@ class KeyList(Struct, frozen=True):
     entry: KeyListEntry
     where: tuple[str | int, ...]
     fault: str = ""
+    unfinished: str = ""
 
 
 class Difference(Struct, frozen=True):
@@ -42,7 +46,10 @@ def read_key_list(tree: Tree, entry: KeyListEntry, base: str, where: tuple[str |
     except OSError as error:
         return KeyList(file, None, (), entry, where, f"the file cannot be read: {error.strerror or error}")
     (selector,) = entry.given()
-    selection = selector.select(data, entry.pick())
+    try:
+        selection = selector.select(data, entry.pick())
+    except IncompleteError as error:
+        return KeyList(file, digest, (), entry, where, unfinished=f"{file}: {error}")
     fault = selection.defects[0].detail if selection.defects and not selection.values else ""
     return KeyList(file, digest, selection.values, entry, where, fault)
 

@@ -71,7 +71,8 @@ def resolve_client(charter: Charter, files: ClientFiles) -> Client:
         trial={tag: share for tag, share in {**charter.roster.trial, **files.entry.trial}.items() if tag not in files.entry.without},
         carries_source=files.carried,
         own_locales={request: locale for locale, effect in reversed(effects.items()) for request in (locale, effect.tag)},
-        composed=files.composed,
+        composed=files.composed.catalogs,
+        unmade=files.composed.unmade,
         key_lists=files.key_lists,
         held_locales=frozenset(known_as.get(tag, tag) for tag in with_catalog),
     )

@@ -11,7 +11,7 @@ from lemmar.charter import Charter
 from lemmar.charter.lines import KeyLines
 from lemmar.charter.presets import Trait
 from lemmar.findings import Answer, Origin
-from lemmar.inventory.composing import Composition
+from lemmar.inventory.composing import Composition, Unmade
 from lemmar.inventory.contents import Catalog, Claim, FileFault, Named, Pattern
 from lemmar.inventory.key_lists import KeyList
 from lemmar.syntax import Shape
@@ -87,7 +87,7 @@ class Client(Struct, frozen=True):
     the files that every locale falls back to, if there are such. *trial* has for each of the roster's locales that is on trial here the share
     of messages that it must reach. *carries_source* says that the files of other locales hold the source's texts, which has none of its own.
     *own_locales* maps requests that are a locale of the client's, by its own tag or the roster's, to the roster's; *held_locales* are the roster's
-    that have a catalog. *composed* are the catalogs that are made of fragments, *key_lists* the lists that mirror its keys.
+    that have a catalog. *composed* are the catalogs that are made of fragments, *unmade* is what gives none, *key_lists* the lists that mirror its keys.
     """
 
     name: str
@@ -119,6 +119,7 @@ class Client(Struct, frozen=True):
     own_locales: Mapping[str, Tag]
     held_locales: frozenset[Tag]
     composed: tuple[Composition, ...] = ()
+    unmade: tuple[Unmade, ...] = ()
     key_lists: tuple[KeyList, ...] = ()
 
     @property

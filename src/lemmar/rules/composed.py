@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from lemmar.findings import Subject
-from lemmar.inventory.composing import Composition
+from lemmar.inventory.composing import Composition, Unmade
 from lemmar.inventory.contents import Spot
 from lemmar.inventory.key_lists import difference
 from lemmar.resolve.spots import charter_spot, keys_of
-from lemmar.resolve.world import World
+from lemmar.resolve.world import Client, World
 from lemmar.rules import Hides, Problem, rule
 from lemmar.words import counted, listed
 
@@ -23,21 +23,48 @@ from lemmar.words import counted, listed
 def composed_stale(world: World) -> Iterator[Problem]:
     """Somebody changed a fragment and did not run the script: users read the old texts, or raw keys.
 
-    Reported once for each catalog that a `[[client.composed]]` of the charter makes: keys that it lacks, keys that no fragment has, other texts.
-    Not reported: a catalog of which a fragment cannot be read. To fix: run the script that makes it, or `lemmar compose --write`.
+    Reported once for each catalog that a `[[client.composed]]` of the charter makes: keys that it lacks, keys that no fragment has, other
+    texts, or that it or a fragment cannot be read; and for what of such a table gives nothing to compare: a pattern without a match,
+    fragments of no locale. Not reported: another order of keys. To fix: run the script that makes it, or `lemmar compose --write`.
     """
     for client in world.clients:
+        yield from _unmade(world, client)
         for made in client.composed:
             locale = client.roster(made.tag)
-            if made.is_stale and (made.there or locale in client.needs):
-                yield Problem(
-                    Subject((client.name,), locale),
-                    f"{made.file} {_what(made)}",
-                    Spot(made.file, line=1, column=1) if made.there else charter_spot(world, *made.where),
-                    f"users of {locale!r} read what an older script run made of {counted(len(made.wanted), 'text')}",
-                    "run the script that makes it, or 'lemmar compose --write'",
-                    detail=made.file,
+            if made.fault:
+                words = (
+                    f"{made.file} cannot be compared with its fragments: {made.fault}",
+                    "whether it is up to date is not known",
+                    "mend that file",
                 )
+            elif made.is_stale and (made.there or locale in client.needs):
+                older = f"users of {locale!r} read what an older script run made of {counted(len(made.wanted), 'text')}"
+                words = (f"{made.file} {_what(made)}", older, "run the script that makes it, or 'lemmar compose --write'")
+            else:
+                continue
+            spot = Spot(made.file, line=1, column=1) if made.there else charter_spot(world, *made.where)
+            yield Problem(Subject((client.name,), locale), words[0], spot, words[1], words[2], detail=made.file)
+
+
+#: So many files with one fault are named.
+_NAMED = 3
+
+
+def _unmade(world: World, client: Client) -> Iterator[Problem]:
+    """What gives nothing to compare, the files of one fault together."""
+    groups: dict[tuple[tuple[str | int, ...], str], list[Unmade]] = {}
+    for each in client.unmade:
+        groups.setdefault((each.where, each.words), []).append(each)
+    for (where, words), those in groups.items():
+        files = [each.file for each in those if each.file is not None]
+        yield Problem(
+            Subject((client.name,)),
+            f"{listed(files, most=_NAMED)}: {words}" if files else words,
+            charter_spot(world, *where),
+            "none of these texts was compared",
+            "correct the table in the charter, or the file's name",
+            detail=f"{where} {words}",
+        )
 
 
 def _what(made: Composition) -> str:
@@ -85,6 +112,8 @@ def list_stale(world: World) -> Iterator[Problem]:
         if any(made.is_stale and made.tag == client.source for made in client.composed):
             continue
         for found in client.key_lists:
+            if found.unfinished:
+                continue  # the audit is not complete
             if found.fault:
                 yield Problem(
                     Subject((client.name,)),

@@ -65,15 +65,9 @@ def _plural(words: str) -> str:
 def _with_terms(every: tuple[Term, ...], source: SourcePart, known: SourceTexts) -> dict[int, list[str]]:
     """The keys of the source's texts that have each term, by its number."""
     texts_of = known.of(source)
-    found: dict[int, list[str]] = {}
-    for number, each in enumerate(every):
-        if each.entry.forms is None:  # a word that is in none of the texts need not be looked for in each
-            small = each.entry.word.casefold()
-            keys = [key for key, text in texts_of.items() if small in text.casefold() and key in source.key_set and each.is_in(text)]
-        else:
-            keys = [key for key, text in texts_of.items() if key in source.key_set and each.is_in(text)]
-        found[number] = keys
-    return found
+    return {
+        number: [key for key, text in texts_of.items() if key in source.key_set and each.is_in(text)] for number, each in enumerate(every)
+    }
 
 
 def _text(catalog: Catalog, key: str) -> str:

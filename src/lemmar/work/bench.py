@@ -23,6 +23,7 @@ class Bench:
         self.world: World = monorepo.world
         self.changes: Changes = monorepo.changes
         self._clients = {client.name: client for client in self.world.clients}
+        self._composed = {made.file for client in self.world.clients for made in client.composed}
         self._read: dict[File, tuple[bytes, tuple[Column, ...]]] = {}
 
     def start_again(self) -> None:
@@ -106,7 +107,9 @@ class Bench:
             raise EditError("the edit would change more than that text")
 
     def put(self, catalog: Catalog, data: bytes) -> None:
-        """Lets a catalog's file hold *data*."""
+        """Lets a catalog's file hold *data*. Raises `EditError` where a script makes that of fragments: what is to be mended stands there."""
+        if catalog.file in self._composed:
+            raise EditError("a script makes the file; mend its fragments")
         if data != self.changes.read(catalog.file):
             self.changes.put(catalog.file, data)
             self.changes.places += 1

@@ -44,8 +44,8 @@ def compose(monorepo: Monorepo, clients: Sequence[Client]) -> None:
     now = monorepo.now().world if changes else monorepo.world  # lists mirror the keys of the catalogs as they are then
     for client in (each for each in now.clients if each.name in named):
         for found in client.key_lists:
-            if found.fault:
-                changes.step(f"it cannot be read: {found.fault}", found.file)
+            if found.fault or found.unfinished:
+                changes.step(f"it cannot be read: {found.fault or found.unfinished}", found.file)
             else:
                 with changes.or_step("bring it up to date by hand", found.file):
                     _relist(changes, found, keys_of(found, client.sources))
@@ -54,11 +54,10 @@ def compose(monorepo: Monorepo, clients: Sequence[Client]) -> None:
 def _write(changes: Changes, made: Composition, others: Sequence[File]) -> None:
     """The catalog with what its fragments give; the *others* show how keys nest. Raises `EditError`."""
     order = [part.key for part in made.wanted]
-    first = made.fragments[0].file
-    models = [*(other for other in others if changes.is_file(other)), first]
-    like = decode(changes.read(models[0])).text
+    models = [*(other for other in others if changes.is_file(other)), *(each.file for each in made.fragments)]
+    like = decode(changes.read(models[0])).text if models else ""
     if not made.there and not changes.is_file(made.file):
-        changes.put(made.file, _blank(made, decode(changes.read(first)).text).encode("utf-8"))
+        changes.put(made.file, _blank(made, decode(changes.read(made.fragments[0].file)).text).encode("utf-8"))
     data = changes.read(made.file)
     where = Where(made.options, made.label, order, like if made.form.nests else "")
     if made.surplus:

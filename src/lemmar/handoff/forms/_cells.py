@@ -10,6 +10,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from typing import NamedTuple
 
 from lemmar.expressions import expression
+from lemmar.formats.sheet import MAX_COLUMNS
 from lemmar.handoff.forms._form import STATES, Answer, Expected, Line, Package, Returned, filled_in, split_id, used_in
 from lemmar.handoff.plainly import plainly, without_apostrophe
 from lemmar.tags import CATEGORIES, LanguageTag, Tag, TagError, read_spelling
@@ -39,7 +40,7 @@ COLUMNS = (
 #: The columns that are for the translator to fill in.
 OPEN = ("text", "state", "remark")
 _CALLED = {
-    "id": ("text id", "textid", "id", "ids", "identifier", "nr", "no", "number", "#"),
+    "id": ("text id", "textid", "id", "ids", "identifier", "nr", "number", "#"),
     "form": ("form", "plural form", "plural", "category"),
     "state": ("state", "status"),
     "remark": ("remark", "remarks", "comment", "comments", "note", "notes", "question", "questions"),
@@ -103,6 +104,8 @@ def read_rows(rows: Sequence[tuple[int, Sequence[str]]], expected: Expected) -> 
     heads = [cell.strip() for cell in every[head].cells] if head is not None else []
     body = every[head + 1 :] if head is not None else every
     width = max(len(row.cells) for row in every)
+    if width > MAX_COLUMNS:
+        return Returned(None, (), (f"it has {width:,} columns; of sheets with more than {MAX_COLUMNS:,} nothing is read",))
     columns, locale, faults = _columns(heads + [""] * (width - len(heads)), body, expected)
     if "text" not in columns:
         return Returned(

@@ -120,8 +120,7 @@ def _flat(element: etree._Element, data: dict[str | None, str], known: dict[str,
             out.append(_code(each, data, known))
             continue
         if name == "cp":
-            code = int(each.get("hex") or "FFFD", 16) if (each.get("hex") or "").isalnum() else 0xFFFD
-            out.append(chr(code) if code < 0x110000 else "\ufffd")
+            out.append(_character(each.get("hex") or ""))
             continue
         if not name:
             continue  # a comment
@@ -131,6 +130,15 @@ def _flat(element: etree._Element, data: dict[str | None, str], known: dict[str,
             inside += [(child, ""), (None, child.tail or "")]
         work += reversed(inside)
     return "".join(out)
+
+
+def _character(code: str) -> str:
+    """The character of a hexadecimal number; U+FFFD where it is none."""
+    try:
+        number = int(code, 16)
+    except ValueError:
+        return "\ufffd"
+    return chr(number) if 0 <= number < 0xD800 or 0xDFFF < number < 0x110000 else "\ufffd"
 
 
 def _code(element: etree._Element, data: dict[str | None, str], known: dict[str, str]) -> str:

@@ -91,7 +91,7 @@ def _fill(element: etree._Element, text: str, names: list[str]) -> None:
                 {"id": code, "dataRef": f"d{index}", "equiv": shown, "disp": shown, "type": "ui", "subType": "xlf:var"},
             )
             continue
-        for sign in piece:
+        for sign in piece if _xml.forbidden(piece) else (piece,):
             if _xml.forbidden(sign):
                 last = etree.SubElement(element, f"{{{_CORE}}}cp", {"hex": f"{ord(sign):04X}"})
             else:
