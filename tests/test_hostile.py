@@ -25,8 +25,8 @@ from lemmar import formats, languages, selectors
 from lemmar.documents.merges import unfinished
 from lemmar.errors import IncompleteError
 from lemmar.formats import ReadOptions
+from lemmar.inventory.aside import Aside
 from lemmar.selectors import Pick
-from lemmar.survey.aside import Aside
 from lemmar.survey.draft import Draft, DraftCatalog, DraftClient, DraftSyntax, Question
 from lemmar.survey.writing import charter_text
 from lemmar.tags import Tag

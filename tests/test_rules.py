@@ -56,6 +56,23 @@ def asked(
     return files
 
 
+PARTS = {"a": EN, "b": '{"far": "Far away"}'}
+
+
+def coded(
+    code: str,
+    changed: dict[str, str | bytes] | None = None,
+    usage: str = 'call = "say"\n',
+    **options: Any,
+) -> dict[str, str | bytes]:
+    """As `one`, with code that asks for messages; texts are the same in both languages."""
+    files = one(changed, catalog=f"  [[client.usage]]\n  {usage}", more=f"{SAME}\n", **options)
+    return files | {"app/a.ts": code}
+
+
+SAME = '[gate]\nseverity = { "message.same-as-source" = "off" }'
+
+
 def sheet(text: str, **options: Any) -> dict[str, str | bytes]:
     catalog = '  layout = "columns"\n  columns = { key = "Key" }\n  syntax = "brace"\n'
     head = charter(
@@ -473,6 +490,179 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
                 claim=claims(SUP) + COMPOSED,
             ),
             [],
+        ),
+    ],
+    "key.undefined": [
+        (
+            "a key that nobody has, and a form of one that is there",
+            coded("say('bunk'); say('bnuk');\nsay('hut_other', {name: n});"),
+            ["key.undefined app/a.ts:1:18 bnuk"],
+        ),
+        (
+            "a fixed beginning that no key has",
+            coded("say(`hut${x}`); say('h' + x + 't'); say('huts.' + x); say('bunk')"),
+            ["key.computed app/a.ts:1:5", "key.undefined app/a.ts:1:41 huts.…"],
+        ),
+        (
+            "a table of the charter that fits nothing",
+            coded("".join(f"say('k{number}');" for number in range(7))),
+            ["key.undefined lemmar.toml:19:1", "key.unused app/w/en.json:2:3"],
+        ),
+        (
+            "in comments, in tests, in other functions",
+            coded(
+                "// say('no')\nsay('bunk'); say('hut', {name}); other('nope'); /* say('x') */",
+                {"app/a.test.ts": "say('fake')", "app/tests/b.ts": "say('fake')"},
+            ),
+            [],
+        ),
+    ],
+    "key.wrong-part": [
+        (
+            "in another part",
+            coded(
+                "say('a:bunk'); say('b:hut', {name}); say('a:b'); say('b:far')",
+                {
+                    f"app/v/{tag}/{part}.json": text
+                    for tag in ("en", "de")
+                    for part, text in PARTS.items()
+                },
+                files="v/{locale}/{part}.json",
+                usage='call = "say"\n  part = { separator = ":" }\n',
+            ),
+            ["key.undefined app/a.ts:1:42 a/b", "key.wrong-part app/a.ts:1:20 b/hut"],
+        ),
+        (
+            "in its own",
+            coded(
+                "say('a:bunk'); say('a:hut', {name}); say('b:far');",
+                {
+                    f"app/v/{tag}/{part}.json": text
+                    for tag in ("en", "de")
+                    for part, text in PARTS.items()
+                },
+                files="v/{locale}/{part}.json",
+                usage='call = "say"\n  part = { separator = ":" }\n',
+            ),
+            [],
+        ),
+    ],
+    "key.computed": [
+        (
+            "one finding for all",
+            coded("say(which); say('bun' + x); say('hut', {name})"),
+            ["key.computed app/a.ts:1:5"],
+        ),
+        ("one of two", coded("say(is ? 'bunk' : 'hut', {name})"), []),
+    ],
+    "key.arguments": [
+        (
+            "a value by another name",
+            coded("say('bunk'); say('hut', {nane: 1})"),
+            ["key.arguments app/a.ts:1:18 hut"],
+        ),
+        (
+            "no value, where the charter says which they are",
+            coded("say('bunk'); say('hut')", usage='call = "say"\n  values = 1\n'),
+            ["key.arguments app/a.ts:1:18 hut"],
+        ),
+        (
+            "values that nobody knows",
+            coded(
+                "say('bunk'); say('hut', {...values}); say('hut', given); say('hut', {quick: true})"
+            ),
+            [],
+        ),
+    ],
+    "key.unused": [
+        (
+            "nobody asks for one",
+            coded("say('hut', {name})"),
+            ["key.unused app/w/en.json:2:3"],
+        ),
+        ("between quotation marks", coded("say('hut', {name}); const of = { key: 'bunk' }"), []),
+        (
+            "shared, and one client asks for it",
+            {
+                "lemmar.toml": charter(
+                    catalog='  [[client.usage]]\n  call = "say"\n',
+                    more='[[client]]\nname = "b"\nkind = "web"\nroot = "b"\nuses = ["all"]\n'
+                    '[[client.usage]]\ncall = "say"\n[[client.claim]]\nstates = "supported"\nfile = "l.json"\npointer = ""\n'
+                    '[[catalog]]\nname = "all"\nfiles = "s/{locale}.json"\n',
+                ).replace('platform = "browser"\n', 'platform = "browser"\nuses = ["all"]\n', 1),
+                "app/locales.json": BOTH,
+                "b/l.json": BOTH,
+                "s/en.json": '{"x": "Ex", "y": "Why", "z": "Zed"}',
+                "s/de.json": '{"x": "Iks", "y": "Ypsilon", "z": "Zett"}',
+                "app/w/en.json": EN,
+                "app/w/de.json": DE,
+                "app/a.ts": "say('x'); say('bunk'); say('hut', {name})",
+                "b/a.ts": "say('y')",
+            },
+            ["key.unused s/en.json:1:25"],
+        ),
+    ],
+    "key.only-there": [
+        (
+            "another client asks for it",
+            {
+                "lemmar.toml": charter(
+                    catalog='  [[client.usage]]\n  call = "say"\n',
+                    more='[[client]]\nname = "b"\nkind = "web"\nroot = "b"\n[[client.catalog]]\nfiles = "{locale}.json"\n'
+                    '[[client.usage]]\ncall = "say"\n[[client.claim]]\nstates = "supported"\nfile = "../app/locales.json"\npointer = ""\n',
+                ),
+                "app/locales.json": BOTH,
+                "app/w/en.json": EN,
+                "app/w/de.json": DE,
+                "app/a.ts": "say('hut', {name})",
+                "b/en.json": '{"far": "Far"}',
+                "b/de.json": '{"far": "Fern"}',
+                "b/a.ts": "say('far'); say('bunk')",
+            },
+            ["key.only-there app/w/en.json:2:3", "key.undefined b/a.ts:1:17 bunk"],
+        ),
+        ("both have it", coded("say('bunk'); say('hut', {name})"), []),
+    ],
+    "text.outside": [
+        (
+            "in a page, in an attribute, in a call",
+            coded(
+                "say('bunk'); say('hut', {name}); warn('No bunk is left'); warn(x)",
+                {
+                    "app/p.html": "<h1>Book a {{ n }} bunk</h1>\n<p say='hut'>Hut <b>near you</b></p><img alt='The hut'>\n"
+                    "<code>npm install it</code><i>arrow_back</i><b>API</b> https://example.org/a 12"
+                },
+                usage='call = "say"\n  attribute = "say"\n  shows = ["warn"]\n',
+            ),
+            [
+                "text.outside app/a.ts:1:39",
+                "text.outside app/p.html:1:5",
+                "text.outside app/p.html:2:37",
+            ],
+        ),
+        (
+            "a page that nobody has come to yet",
+            coded(
+                "say('bunk'); say('hut', {name})",
+                {
+                    "app/p.html": "".join(
+                        f"<p>Text number {word}</p>\n"
+                        for word in ("one", "two", "three", "four", "five", "six")
+                    )
+                },
+            ),
+            ["text.outside app/p.html:1:4"],
+        ),
+        (
+            "in a template's block that is a message, in script, in a page of another sort",
+            coded(
+                "say('bunk'); say('hut', {name})",
+                {
+                    "app/p.html": "{% say %}Bunk for you{% endsay %}<script>var a = 'For nobody'</script><p translate='no'>Not for you</p>"
+                },
+                usage='call = "say"\n  [[client.usage]]\n  block = "say"\n  except = ["p.html"]\n',
+            ),
+            ["text.outside app/p.html:1:10"],
         ),
     ],
     "catalog.composed-clash": [

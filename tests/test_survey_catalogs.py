@@ -10,9 +10,10 @@ import pytest
 from lemmar.charter.reading import parse
 from lemmar.formats import Column, Keys
 from lemmar.inventory import gather
+from lemmar.inventory.aside import is_spare
 from lemmar.inventory.readings import Readings
 from lemmar.survey.contents import is_pseudo
-from lemmar.survey.paths import is_spare, slots
+from lemmar.survey.paths import slots
 from lemmar.survey.syntaxes import unknown_form
 from lemmar.trees.folder import FolderTree
 

@@ -208,7 +208,9 @@ def _order(finding: Finding) -> tuple[object, ...]:
 
 
 #: What is to be mended first stands first: causes before what comes of them.
-_RANK = {family: rank for rank, family in enumerate(("tag", "roster", "chain", "catalog", "message", "waiver"))}
+_RANK = {
+    family: rank for rank, family in enumerate(("tag", "roster", "chain", "catalog", "message", "key", "text", "asset", "font", "waiver"))
+}
 
 
 def _shown(words: str) -> str:

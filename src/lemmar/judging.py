@@ -17,6 +17,7 @@ from lemmar.inventory import Gatherer
 from lemmar.inventory.readings import Readings
 from lemmar.places import ReadAs
 from lemmar.resolve import resolve_client
+from lemmar.resolve.asking import asking_of
 from lemmar.resolve.chains import chains
 from lemmar.resolve.claims import Stated, place_of, stated
 from lemmar.resolve.landings import AGREE, landed
@@ -112,6 +113,7 @@ def with_client(others: Charter, index: int, entry: ClientEntry) -> Charter:
 
 
 def _outline(world: World, client: Client) -> Outline:
+    asked = asking_of(world, client)
     agreed = [request for request, wanted in world.charter.audience.items() if wanted == AGREE]
     return Outline(
         client.root,
@@ -132,6 +134,8 @@ def _outline(world: World, client: Client) -> Outline:
         tuple(Matched(pattern.files, pattern.clients, pattern.matches, pattern.built) for pattern in client.patterns),
         client.held,
         {request: landed(world, client, request).locale for request in agreed},
+        asked.unasked if asked is not None else None,
+        frozenset(each.key for each in asked.lacking) if asked is not None else frozenset(),
     )
 
 

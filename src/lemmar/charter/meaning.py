@@ -7,7 +7,7 @@ from collections.abc import Iterable, Iterator, Mapping
 
 from lemmar import formats, selectors, syntax
 from lemmar.charter.lines import Path
-from lemmar.charter.types import CatalogEntry, Charter, ClaimEntry, ClientEntry
+from lemmar.charter.types import CatalogEntry, Charter, ClaimEntry, ClientEntry, UsageEntry, UsagePart
 from lemmar.syntax import own
 from lemmar.tags import CATEGORIES, LanguageTag, TagError, meant
 from lemmar.text import text_encoding
@@ -184,6 +184,8 @@ def _client(path: Path, client: ClientEntry) -> Mistakes:
             name = getattr(composed, key)
             if name is not None and name not in formats.names():
                 yield (*where, key), f"there is no format {name!r}{nearest(name, formats.names())}"
+    for index, usage in enumerate(client.usage):
+        yield from _usage((*path, "usage", index), usage, client.root)
     for index, listed in enumerate(client.key_list):
         given = listed.given()
         if len(given) != 1:
@@ -193,6 +195,28 @@ def _client(path: Path, client: ClientEntry) -> Mistakes:
             wrong = given[0].check(listed.pick())
             if wrong:
                 yield (*path, "key-list", index, wrong[0]), wrong[1]
+
+
+def _usage(path: Path, usage: UsageEntry, root: str) -> Mistakes:
+    for key, patterns in (("files", usage.files), ("except", usage.exceptions)):
+        for index, pattern in enumerate(patterns):
+            yield from _pattern((*path, key, index), pattern, root)
+    ways = ("call", "filter", "attribute", "element", "block", "member", "resource", "shows")
+    if not any(getattr(usage, way) for way in ways):
+        *most, last = ways
+        yield path, f"a usage says how code asks for a message: by {', '.join(most)} or {last}"
+    for key in ("member", "resource"):
+        given = getattr(usage, key)
+        for pattern in (given,) if isinstance(given, str) else given:
+            if pattern.count("{key}") != 1 or pattern == "{key}":
+                yield (*path, key), f"{pattern!r} wants {{key}} once, and what stands beside it"
+    if usage.pointer is not None and not usage.pointer.startswith("/"):
+        yield (*path, "pointer"), "a pointer begins with '/'"
+    if isinstance(usage.part, UsagePart) and not (usage.part.argument is not None or usage.part.separator or usage.part.scope):
+        yield (*path, "part"), "'part' wants 'argument', 'separator' or 'scope', or is the part's name itself"
+    for key in ("pointer", "context", "values", "under"):
+        if getattr(usage, key) is not None and not usage.call:
+            yield (*path, key), f"{key!r} belongs to a 'call'"
 
 
 def _claim(path: Path, claim: ClaimEntry, root: str) -> Mistakes:

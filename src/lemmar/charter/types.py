@@ -300,6 +300,56 @@ else:
     )
 
 
+Argument = Annotated[int, Meta(ge=0)] | Text
+
+
+class UsagePart(_Table, frozen=True, kw_only=True):
+    """Where code says of which part a message is."""
+
+    argument: Annotated[
+        Argument | None, Meta(description="The argument of the same call that names it: its place, from 0, or its name.")
+    ] = None
+    separator: Annotated[Text | None, Meta(description="What stands between the part and the key in one text.")] = None
+    scope: Annotated[Text | None, Meta(description="A call before it in the same function, whose first argument is the part.")] = None
+
+
+class UsageEntry(_Table, frozen=True, kw_only=True):
+    """How the client's code asks for a message."""
+
+    files: Annotated[tuple[Text, ...], Meta(description="Patterns of the files with code and markup, from the client's root.")] = ("**",)
+    exceptions: Annotated[tuple[Text, ...], Meta(description="Patterns of files that are not looked through.")] = field(
+        default=(), name="except"
+    )
+    call: Annotated[
+        Text | tuple[Text, ...],
+        Meta(description="The function, or several; `words.say` or `say`. With `[]` behind it, what stands in brackets."),
+    ] = ()
+    argument: Annotated[Argument, Meta(description="The argument that is the key: its place, from 0, or its name.")] = 0
+    pointer: Annotated[
+        Text | None, Meta(description="Where the key is inside of the argument, an RFC 6901 pointer; `*` is every member.")
+    ] = None
+    context: Annotated[Argument | None, Meta(description="The argument that is a message's context.")] = None
+    values: Annotated[
+        Argument | None,
+        Meta(description="The argument that holds the values for placeholders, by name; `*`: those after the key, in order."),
+    ] = None
+    filter: Annotated[Text | tuple[Text, ...], Meta(description="What a key is piped through in templates.")] = ()
+    attribute: Annotated[Text | tuple[Text, ...], Meta(description="An attribute of markup whose value is a key.")] = ()
+    element: Annotated[Text | tuple[Text, ...], Meta(description="The element that has it; without `attribute`, whose text is a key.")] = ()
+    block: Annotated[
+        Text | tuple[Text, ...], Meta(description="A tag of templates around a text that is the key, which `end` and its name ends.")
+    ] = ()
+    member: Annotated[
+        Text | tuple[Text, ...], Meta(description="An accessor, such as `Words.{key}`: cases and signs of a key do not count.")
+    ] = ()
+    resource: Annotated[Text | tuple[Text, ...], Meta(description="A reference in markup, such as `@string/{key}`.")] = ()
+    part: Annotated[Text | UsagePart | None, Meta(description="The part that messages are of, or where code says it.")] = None
+    under: Annotated[
+        Text | None, Meta(description="A call before it in the same function, whose first argument stands before each key, with a dot.")
+    ] = None
+    shows: Annotated[tuple[Text, ...], Meta(description="Functions that show people the texts that they are given.")] = ()
+
+
 class ClientEntry(_Spelled, frozen=True, kw_only=True):
     """One program of the product."""
 
@@ -308,7 +358,9 @@ class ClientEntry(_Spelled, frozen=True, kw_only=True):
     root: Annotated[Text, Meta(description="Its folder, from the monorepo's root; in an included file from that one's folder.")]
     like: Annotated[
         Text | None,
-        Meta(description="Another client, whose platform, spelling, source, catalogs, claims and runtime count where none are stated."),
+        Meta(
+            description="Another client, whose platform, spelling, source, catalogs, claims, usage and runtime count where none are stated."
+        ),
     ] = None
     owner: Annotated[Text | None, Meta(description="Whose its findings are, where no file of owners says so.")] = None
     platform: Annotated[Platform | None, Meta(description="The preset that fills in spelling and runtime.")] = None
@@ -327,6 +379,7 @@ class ClientEntry(_Spelled, frozen=True, kw_only=True):
     claim: tuple[ClaimEntry, ...] = ()
     composed: tuple[ComposedEntry, ...] = ()
     key_list: tuple[KeyListEntry, ...] = ()
+    usage: tuple[UsageEntry, ...] = ()
 
 
 class WaiverEntry(_Table, frozen=True, kw_only=True):

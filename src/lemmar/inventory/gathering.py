@@ -20,6 +20,7 @@ from lemmar.inventory.key_lists import KeyList, read_key_list
 from lemmar.inventory.locales import Speller
 from lemmar.inventory.readings import Readings
 from lemmar.inventory.shapes import Shapes
+from lemmar.inventory.using import Usage, usage_of
 from lemmar.syntax import Shape
 from lemmar.tags import LanguageTag, Tag, same_locale
 from lemmar.trees import File, Tree
@@ -40,13 +41,20 @@ class ClientFiles(NamedTuple):
     carried: bool
     composed: Composed = Composed()
     key_lists: tuple[KeyList, ...] = ()
+    usage: Usage | None = None
 
     @property
     def unfinished(self) -> tuple[str, ...]:
         """Sentences on what a bound of time has cut short."""
         late = [words for found in self.found for words in found.unfinished]
         lists = (each.unfinished for each in self.key_lists if each.unfinished)
-        return (*late, *(claim.unfinished for claim in self.claims if claim.unfinished), *self.composed.unfinished, *lists)
+        return (
+            *late,
+            *(claim.unfinished for claim in self.claims if claim.unfinished),
+            *self.composed.unfinished,
+            *lists,
+            *(self.usage.unfinished if self.usage else ()),
+        )
 
 
 class Inventory(NamedTuple):
@@ -123,7 +131,10 @@ class Gatherer:
         )
         lists = [read_key_list(seen, entry, root, ("client", index, "key-list", place)) for place, entry in enumerate(client.key_list)]
         claims = _claims(charter, seen, client, spelling)
-        return ClientFiles(client, known, claims, tuple(found), source, carried, composed, tuple(lists))
+        texts = frozenset().union(*(each.pattern.known for each in found), (each.file for each in lists))
+        others = [base_of(other) for other in charter.client]
+        usage = usage_of(seen, client.usage, root, others, texts, self._readings)
+        return ClientFiles(client, known, claims, tuple(found), source, carried, composed, tuple(lists), usage)
 
     def _of_several(self, name: str) -> tuple[Found, Tag, Watched]:
         """The catalog of that *name* which several clients share, the locale that its texts are written in, and what was asked for it; read once."""

@@ -5,16 +5,19 @@ most of today's.
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from typing import Any
+from contextlib import suppress
+from typing import Any, TypeVar
 
 import msgspec
 from msgspec import Struct
 
 from lemmar.cache import Cache, key_of
 from lemmar.formats import NONE_RARE, Column, Defect, Format, Keys, Rare, Reading, ReadOptions
-from lemmar.packing import packed
+from lemmar.packing import packed, unpacked
 from lemmar.timing import Times
 from lemmar.trees import Digest
+
+_T = TypeVar("_T")
 
 
 class Readings:
@@ -63,6 +66,19 @@ class Readings:
         if key not in self._known:
             self._known[key] = self._cached(key, data, form, options)
         return self._known[key]
+
+    def kept(self, kind: str, key: tuple[object, ...], of: type[_T], make: Callable[[], _T]) -> _T:
+        """What *make* gives, which depends on nothing but *key*: as it was kept, of the type *of*, where it was. Raises what *make* raises."""
+        with self.times.of("read", kind):
+            if self._cache is None:
+                return make()
+            name = key_of(self._code, kind, repr(key))
+            found: _T | None = unpacked(self._cache.get(kind, name), of)
+            if found is None:
+                found = make()
+                with suppress(UnicodeEncodeError):  # a lone surrogate, which no encoding has
+                    self._cache.put(kind, name, packed(found))
+            return found
 
     def _cached(self, key: tuple[object, ...], data: bytes, form: Format, options: ReadOptions) -> Reading:
         if self._cache is None:

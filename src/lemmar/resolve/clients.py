@@ -74,6 +74,7 @@ def resolve_client(charter: Charter, files: ClientFiles) -> Client:
         composed=files.composed.catalogs,
         unmade=files.composed.unmade,
         key_lists=files.key_lists,
+        usage=files.usage,
         held_locales=frozenset(known_as.get(tag, tag) for tag in with_catalog),
     )
 

@@ -79,9 +79,24 @@ class Told:
         return found
 
 
+class Unasked(Struct, frozen=True, array_like=True):
+    """The *keys* of a catalog of the charter (by its *number*), in one part, that no code of a client asks for, of how many in all; and the source's
+    file that holds them.
+    """
+
+    number: int
+    part: str | None
+    keys: tuple[str, ...]
+    total: int
+    file: File
+    digest: Digest
+    label: str | None
+
+
 class Outline(Struct, frozen=True):
     """A client without its texts. *held* are the files that its patterns match and its claims name, *landings* says where each request of the
-    audience that all clients should answer alike lands.
+    audience that all clients should answer alike lands. *unasked* is what its code does not ask for (None: nobody knows what it asks for), *lacking*
+    are keys that its code asks for and its source has not.
     """
 
     root: str
@@ -89,6 +104,8 @@ class Outline(Struct, frozen=True):
     patterns: tuple[Matched, ...]
     held: frozenset[File]
     landings: Mapping[str, Tag]
+    unasked: tuple[Unasked, ...] | None = None
+    lacking: frozenset[str] = frozenset()
 
     @property
     def name(self) -> str:

@@ -14,6 +14,7 @@ from lemmar.findings import Answer, Origin
 from lemmar.inventory.composing import Composition, Unmade
 from lemmar.inventory.contents import Catalog, Claim, FileFault, Named, Pattern
 from lemmar.inventory.key_lists import KeyList
+from lemmar.inventory.using import Usage
 from lemmar.syntax import Shape
 from lemmar.tags import Tag
 from lemmar.trees import File
@@ -87,7 +88,8 @@ class Client(Struct, frozen=True):
     the files that every locale falls back to, if there are such. *trial* has for each of the roster's locales that is on trial here the share
     of messages that it must reach. *carries_source* says that the files of other locales hold the source's texts, which has none of its own.
     *own_locales* maps requests that are a locale of the client's, by its own tag or the roster's, to the roster's; *held_locales* are the roster's
-    that have a catalog. *composed* are the catalogs that are made of fragments, *unmade* is what gives none, *key_lists* the lists that mirror its keys.
+    that have a catalog. *composed* are the catalogs that are made of fragments, *unmade* is what gives none, *key_lists* the lists that mirror its keys,
+    *usage* what its code asks for, where the charter says how.
     """
 
     name: str
@@ -121,6 +123,7 @@ class Client(Struct, frozen=True):
     composed: tuple[Composition, ...] = ()
     unmade: tuple[Unmade, ...] = ()
     key_lists: tuple[KeyList, ...] = ()
+    usage: Usage | None = None
 
     @property
     def written_in(self) -> Tag:

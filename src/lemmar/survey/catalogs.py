@@ -12,8 +12,8 @@ from lemmar import formats
 from lemmar.documents.structured import suffix_of
 from lemmar.expressions import expression
 from lemmar.formats import Column, Format, may_be_catalog
+from lemmar.inventory.aside import Aside, SettingAside, is_packed, made_from
 from lemmar.inventory.readings import Readings
-from lemmar.survey.aside import Aside, SettingAside, is_packed, made_from
 from lemmar.survey.contents import Contents, holds_texts, layout_by_file, leaved, record_fields, record_fields_of_all, rooted
 from lemmar.survey.draft import DraftCatalog
 from lemmar.survey.headers import columns_in_words, columns_of

@@ -10,8 +10,8 @@ from typing import Any
 from lemmar import languages
 from lemmar.documents.nodes import UNNAMED, Node
 from lemmar.expressions import expression
+from lemmar.inventory.aside import is_packed
 from lemmar.languages import Call, Declaration, SourceFile
-from lemmar.survey.aside import is_packed
 from lemmar.survey.draft import DraftClaim
 from lemmar.survey.listing import CHAIN, NO_LIST, Lists, Seen, state_of, tuple_of
 from lemmar.survey.paths import locale_of

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from typing import Any, NamedTuple
 
-from lemmar.survey.aside import Aside
+from lemmar.inventory.aside import Aside
 from lemmar.tags import Tag
 from lemmar.words import joined
 
@@ -47,6 +47,17 @@ class DraftClaim(NamedTuple):
         return str(self.settings["states"])
 
 
+class DraftUsage(NamedTuple):
+    """How code asks for messages: the *tables* of the charter, each with its evidence; whether more of the messages are *unused* than to go by it,
+    and how many; what is to be decided.
+    """
+
+    tables: tuple[tuple[Mapping[str, Any], str], ...] = ()
+    is_loose: bool = False
+    unused: int = 0
+    doubts: tuple[str, ...] = ()
+
+
 class DraftClient(NamedTuple):
     """A client: its folder, by which file it was recognized, its catalogs and claims.
 
@@ -71,6 +82,7 @@ class DraftClient(NamedTuple):
     trial: Mapping[Tag, float] = {}
     lacks: tuple[Tag, ...] = ()
     doubts: tuple[Question, ...] = ()
+    usage: DraftUsage = DraftUsage()
 
 
 class Question(NamedTuple):
@@ -126,6 +138,7 @@ class Draft(NamedTuple):
                 yield Question("[audience]", asked(request))
         for client in self.clients:
             yield from client.doubts
+            yield from (Question(client.root, doubt) for doubt in client.usage.doubts)
             for catalog in client.catalogs:
                 place = catalog.files[0] if catalog.files else client.root
                 yield from (Question(place, doubt) for doubt in catalog.doubts)

@@ -10,11 +10,12 @@ from typing import Any
 
 from lemmar.documents.structured import suffix_of
 from lemmar.formats import load, of_suffix
+from lemmar.inventory.aside import is_spare
 from lemmar.inventory.catalogs import one_each
 from lemmar.inventory.locales import Speller
 from lemmar.survey.contents import Contents
 from lemmar.survey.draft import DraftCatalog
-from lemmar.survey.paths import SOURCE_NAMES, is_spare, locale_in_words, locale_of
+from lemmar.survey.paths import SOURCE_NAMES, locale_in_words, locale_of
 from lemmar.trees import Match
 from lemmar.trees.patterns import compile_pattern, match_path
 

@@ -11,8 +11,8 @@ from lemmar.documents.nodes import Node
 from lemmar.documents.structured import suffix_of
 from lemmar.errors import IncompleteError
 from lemmar.expressions import expression
+from lemmar.inventory.aside import is_packed
 from lemmar.languages import SourceFile
-from lemmar.survey.aside import is_packed
 from lemmar.survey.claims_in_code import holder, is_type
 from lemmar.survey.claims_in_documents import DOCUMENTS
 from lemmar.survey.contents import Contents

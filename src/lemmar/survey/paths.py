@@ -278,13 +278,3 @@ def _again(below: str, token: str, suffix: str, optional: bool = False) -> str:
 
 
 # A request that a file's name is a copy which somebody keeps beside the real one.
-_SPARE = expression(
-    r"(?:^|[ ._-])(?:orig|original|bak|backup|old|tmp|temp|rej|mine|theirs)(?=[._-]|$)|^copy (?:\(\d+\) )?of |[ _-]+copy(?: ?\(?\d+\)?)?(?=\.|$)"
-    r"|~(?=\.|$)| \(\d+\)(?=\.)",
-    re.IGNORECASE,
-)
-
-
-def is_spare(file: str) -> bool:
-    """Whether the file's name says that it is a copy of another: ``de.orig.json``, ``de.json.bak``, ``copy of de.json``."""
-    return bool(_SPARE.search(file.rpartition("/")[2]))

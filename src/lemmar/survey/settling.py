@@ -19,6 +19,7 @@ from lemmar.resolve.spots import union_of
 from lemmar.resolve.world import Client, World
 from lemmar.survey.draft import Draft, DraftClient, DraftRequest, Question
 from lemmar.survey.drafting import draft
+from lemmar.survey.usages import usages
 from lemmar.survey.writing import charter_text
 from lemmar.tags import LanguageTag, Tag
 from lemmar.text import visible
@@ -82,6 +83,9 @@ def _settled(found: Draft, tree: Tree, readings: Readings) -> Draft:
         )
         for client in found.clients
     )
+    roots = ["" if client.root == "." else client.root for client in clients]
+    asked_by = {client.name: usages(client, tree, roots, readings) for client in clients}
+    drawn = tuple(client._replace(usage=asked_by[client.name]) for client in drawn)
     world = World(charter, File("lemmar.toml"), lines, clients, inventory.shapes)
     chains, asked = _chains(found, clients)
     unfinished = tuple(dict.fromkeys((*found.unfinished, *inventory.unfinished)))

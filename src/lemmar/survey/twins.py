@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from lemmar import formats
-from lemmar.survey.aside import Aside, made_from
+from lemmar.inventory.aside import Aside, made_from
 from lemmar.survey.contents import Contents
 from lemmar.survey.draft import DraftCatalog, Question
 from lemmar.tags import Tag

@@ -99,9 +99,17 @@ def _head(draft: Draft, includes: Sequence[str]) -> Iterator[str]:
     yield "[gate]"
     yield 'fail-on = "error"'
     silent = _silent(draft)
+    levels: dict[str, str] = {}
+    loose = [client for client in draft.clients if client.usage.is_loose]
+    for client in loose:
+        yield f"# ? how else does the code of {visible(client.name)} ask for messages? {client.usage.unused:,} were found nowhere in it"
+    if loose:
+        levels["key.unused"] = "off"
     if silent:
+        levels["roster.unmirrored"] = "warning"
         yield f'# ? where do {", ".join(silent)} say that layouts are mirrored for right-to-left locales? Point a claim with states = "mirrored" at it'
-        yield 'severity = { "roster.unmirrored" = "warning" }'
+    if levels:
+        yield f"severity = {_table(levels)}"
     if draft.source_only:
         yield ""
         yield "[messages]"
@@ -160,6 +168,12 @@ def _client(client: DraftClient) -> Iterator[str]:
         yield from _doubts(claim.doubts, "  ")
         yield "  [[client.claim]]"
         yield from _settings(claim.settings, "  ")
+    yield from _doubts(client.usage.doubts, "  ")
+    for table, evidence in client.usage.tables:
+        yield ""
+        yield f"  # {visible(evidence)}"
+        yield "  [[client.usage]]"
+        yield from _settings(table, "  ")
 
 
 def _doubts(texts: Iterable[str], indent: str = "") -> Iterator[str]:

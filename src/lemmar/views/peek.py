@@ -3,16 +3,20 @@
 from __future__ import annotations
 
 import fnmatch
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from typing import Any, NamedTuple
 
 from lemmar.report import Drawn, Table, View, drawn_table, plain
+from lemmar.resolve.asking import Asked, Asking, asking_of
 from lemmar.resolve.claims import hollow
 from lemmar.resolve.effective import Sight, sights
 from lemmar.resolve.world import Client, World
 from lemmar.tags import Tag
+from lemmar.words import counted
 
-_COLUMNS = ("client", "locale", "part", "key", "text", "origin", "from")
+_COLUMNS = ("client", "locale", "part", "key", "text", "origin", "from", "used")
+#: So many places that ask for a message are shown; in data so many are named.
+_SHOWN, _NAMED = 5, 50
 
 
 class Wanted(NamedTuple):
@@ -27,7 +31,28 @@ def view(world: World, clients: Sequence[Client], locales: Sequence[Tag], wanted
     """What users of *locales*, without any of the whole roster, see in each of *clients*; a table without rows where no message is found."""
     every = locales or dict.fromkeys([*world.charter.locales, *(tag for client in clients for tag in hollow(client))])
     found = [sight for client in clients for sight in _sights(client, tuple(every), wanted)]
-    return View(Table("peek", _COLUMNS, [tuple(sight) for sight in found]), lambda _page: _draw(found))
+    used = {client.name: _used(asking_of(world, client)) for client in clients}
+    rows = [(*sight, _places(used[sight.client], sight)) for sight in found]
+    return View(Table("peek", _COLUMNS, rows), lambda _page: _draw(found, used))
+
+
+#: The places that ask for each message of a client by part and key; None where nobody knows.
+_Used = Mapping[tuple[str | None, str], tuple[Asked, ...]] | None
+
+
+def _used(asked: Asking | None) -> _Used:
+    return asked.uses if asked is not None else None
+
+
+def _places(used: _Used, sight: Sight) -> str | None:
+    """The places that ask for a message, a text; None where nobody knows."""
+    if used is None:
+        return None
+    return " ".join(map(_place, used.get((sight.part, sight.key), ())[:_NAMED]))
+
+
+def _place(asked: Asked) -> str:
+    return f"{asked.file.file}:{asked.use.line}:{asked.use.column}"
 
 
 def _sights(client: Client, locales: Sequence[Tag], wanted: Wanted) -> Iterator[Sight]:
@@ -52,15 +77,30 @@ def _matching(client: Client, part: str | None, keys: tuple[str, ...], wanted: W
 _MARKS = {"own": "", "inherited": "↑ ", "foreign": "≠ ", "key": "# ", "blank": "∅ ", "error": "! "}
 
 
-def _draw(found: list[Sight]) -> Iterable[Drawn]:
+def _draw(found: list[Sight], used: Mapping[str, _Used]) -> Iterable[Drawn]:
     groups: dict[tuple[str, str | None, str], list[Sight]] = {}
     for sight in found:
         groups.setdefault((sight.client, sight.part, sight.key), []).append(sight)
     for (client, part, key), those in groups.items():
         yield plain(f"{client}  {f'{part}: ' if part else ''}{key}", "strong")
         yield drawn_table([("locale", "left"), ("from", "left"), ("users see", "left")], [_row(sight) for sight in those])
+        yield from _uses(used[client], part, key)
         yield ""
     yield plain("↑ inherited from a parent, ≠ in another language, # the raw key, ∅ nothing, ! an error.", "faint")
+
+
+def _uses(used: _Used, part: str | None, key: str) -> Iterator[Drawn]:
+    """Where the code asks for a message."""
+    if used is None:
+        return
+    those = used.get((part, key), ())
+    if not those:
+        yield plain("  no code asks for it", "warning")
+    for asked in those[:_SHOWN]:
+        how = f" (as {asked.use.key}…{asked.use.end}, put together at run time)" if asked.use.computed else ""
+        yield plain(f"  used in {_place(asked)}{how}", "faint")
+    if len(those) > _SHOWN:
+        yield plain(f"  and in {counted(len(those) - _SHOWN, 'more place')}", "faint")
 
 
 def _row(sight: Sight) -> list[Any]:

@@ -13,9 +13,9 @@ from lemmar.documents.rows import Place, Row, inserted, place_for, removed, row_
 from lemmar.documents.splicing import EditError, Splice
 from lemmar.documents.structured import suffix_of
 from lemmar.expressions import expression
+from lemmar.inventory.aside import is_packed
 from lemmar.inventory.locales import Speller
 from lemmar.selectors import Held, Laid, Value
-from lemmar.survey.aside import is_packed
 from lemmar.tags import LanguageTag, Tag, same_locale
 from lemmar.text import decode
 from lemmar.trees import File

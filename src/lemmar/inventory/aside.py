@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
 from lemmar.documents.structured import suffix_of
-from lemmar.survey.paths import is_spare
+from lemmar.expressions import expression
 
 _FETCHED = frozenset(
     {"node_modules", "bower_components", "jspm_packages", "third_party", "third-party", "thirdparty", "3rdparty", "pods", "carthage"}
@@ -135,3 +136,15 @@ def made_from(folder: str) -> str | None:
     parts = folder.split("/")
     index = next((index for index, part in enumerate(parts) if part.lower() in _MADE), None)
     return "/".join(parts[:index]) if index is not None else None
+
+
+_SPARE = expression(
+    r"(?:^|[ ._-])(?:orig|original|bak|backup|old|tmp|temp|rej|mine|theirs)(?=[._-]|$)|^copy (?:\(\d+\) )?of |[ _-]+copy(?: ?\(?\d+\)?)?(?=\.|$)"
+    r"|~(?=\.|$)| \(\d+\)(?=\.)",
+    re.IGNORECASE,
+)
+
+
+def is_spare(file: str) -> bool:
+    """Whether the file's name says that it is a copy of another: ``de.orig.json``, ``de.json.bak``, ``copy of de.json``."""
+    return bool(_SPARE.search(file.rpartition("/")[2]))

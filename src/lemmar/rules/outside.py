@@ -1,0 +1,64 @@
+"""Texts for people that stand outside of catalogs."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from lemmar.findings import Subject
+from lemmar.inventory.contents import Spot
+from lemmar.inventory.using import UsedIn
+from lemmar.resolve.world import World
+from lemmar.rules import Problem, rule
+from lemmar.usages import Shown
+from lemmar.words import listed
+
+#: A file with more texts outside of catalogs than these has one finding, with one cause: nobody has come to it yet.
+_FEW = 5
+_RELATED = 5
+
+
+@rule("text.outside", "warning", "A text for people stands in the code or a page, outside of every catalog.")
+def outside(world: World) -> Iterator[Problem]:
+    """Whoever wrote it there read it in the source's language, and so does everybody else.
+
+    Reported for each text in the elements of pages and templates, in attributes that are shown or read out, in layouts, and in the calls that a
+    `[[client.usage]]` names as `shows`; once for a file with more than five. Only for clients whose charter says how their code asks for messages.
+    Not reported: code, names, addresses, numbers, single small words, what an element with a key of its own stands around, texts that `[messages]`
+    lets be the same in every language, and tests. To fix: move the text into the catalog.
+    """
+    same = frozenset(world.charter.messages.may_equal_source) | {term.word for term in world.charter.term if term.keeps}
+    for client in world.clients:
+        for file in client.usage.files if client.usage is not None else ():
+            texts = [each for each in file.shown if each.text.strip(".!?:… ") not in same]
+            if len(texts) > _FEW:
+                first = texts[0]
+                yield Problem(
+                    Subject((client.name,)),
+                    f"{len(texts)} texts stand outside of every catalog, such as {listed([each.text for each in texts], most=3)}",
+                    _spot(file, first),
+                    f"users of every language read them in {client.written_in!r}",
+                    "move them into the catalog",
+                    tuple(_spot(file, each) for each in texts[1 : _RELATED + 1]),
+                )
+                continue
+            for text, those in _alike(texts).items():
+                yield Problem(
+                    Subject((client.name,)),
+                    f"{text!r} ({those[0].where}) stands outside of every catalog",
+                    _spot(file, those[0]),
+                    f"users of every language read it in {client.written_in!r}",
+                    "move it into the catalog",
+                    tuple(_spot(file, each) for each in those[1:]),
+                    detail=text,
+                )
+
+
+def _alike(texts: list[Shown]) -> dict[str, list[Shown]]:
+    found: dict[str, list[Shown]] = {}
+    for each in texts:
+        found.setdefault(each.text, []).append(each)
+    return found
+
+
+def _spot(file: UsedIn, shown: Shown) -> Spot:
+    return Spot(file.file, file.digest, line=shown.line, column=shown.column)
