@@ -73,6 +73,30 @@ def coded(
 SAME = '[gate]\nseverity = { "message.same-as-source" = "off" }'
 
 
+def sounding(files: dict[str, str], more: str = "") -> dict[str, str | bytes]:
+    """As `one`, with sounds by locale."""
+    return one(
+        {**files}, catalog=f'  [[client.asset]]\n  files = "s/{{locale}}/{{name}}.ogg"\n  {more}\n'
+    )
+
+
+def tabled(table: str, name: str = "t.json", more: str = "") -> dict[str, str | bytes]:
+    """As `one`, with a table of sounds, of which one is there."""
+    return one(
+        {f"app/{name}": table, "app/s/a.ogg": "a"},
+        catalog=f'  [[client.asset]]\n  table = "{name}"\n  {more}\n',
+    )
+
+
+def budgeted(most: str) -> dict[str, str | bytes]:
+    """As `one`, with a budget; users load some 90 bytes."""
+    files = one()
+    files["lemmar.toml"] = str(files["lemmar.toml"]).replace(
+        'kind = "web"\n', f'kind = "web"\nbudget = "{most}"\n', 1
+    )
+    return files
+
+
 def sheet(text: str, **options: Any) -> dict[str, str | bytes]:
     catalog = '  layout = "columns"\n  columns = { key = "Key" }\n  syntax = "brace"\n'
     head = charter(
@@ -664,6 +688,107 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
             ),
             ["text.outside app/p.html:1:10"],
         ),
+    ],
+    "asset.absent": [
+        (
+            "no sound, nothing stands in",
+            sounding(
+                {"app/s/en/bell.ogg": "a", "app/s/en/wind.ogg": "b", "app/s/de/bell.ogg": "c"},
+                "own = true",
+            ),
+            ["asset.absent lemmar.toml:19:1 de"],
+        ),
+        (
+            "the default stands in",
+            sounding(
+                {"app/s/en/bell.ogg": "a", "app/s/en/wind.ogg": "b", "app/s/de/bell.ogg": "c"}
+            ),
+            [],
+        ),
+        (
+            "data that is there for none but the other",
+            one(
+                {"app/d/de.json": "1"}, catalog='  [[client.asset]]\n  files = "d/{locale}.json"\n'
+            ),
+            ["asset.absent lemmar.toml:19:1 en"],
+        ),
+    ],
+    "asset.orphan": [
+        (
+            "of no locale, of a locale that nobody can get, of a name that the source has not",
+            sounding(
+                {
+                    "app/s/en/bell.ogg": "a",
+                    "app/s/de/bell.ogg": "b",
+                    "app/s/fr/bell.ogg": "c",
+                    "app/s/shared!/x.ogg": "d",
+                    "app/s/de/y.ogg": "e",
+                }
+            ),
+            [
+                "asset.orphan app/s/de/y.ogg:1:1",
+                "asset.orphan app/s/fr/bell.ogg:1:1 fr",
+                "asset.orphan app/s/shared!/x.ogg:1:1",
+            ],
+        ),
+        (
+            "in another spelling",
+            sounding(
+                {"app/s/en/bell.ogg": "a", "app/s/de_DE/bell.ogg": "b"},
+                'spelled = { de_DE = "de" }',
+            ),
+            [],
+        ),
+    ],
+    "asset.copied": [
+        (
+            "byte for byte",
+            sounding(
+                {
+                    "app/s/en/bell.ogg": "a",
+                    "app/s/de/bell.ogg": "a",
+                    "app/s/en/logo.ogg": "b",
+                    "app/s/de/logo.ogg": "b",
+                },
+                'same = ["logo*"]',
+            ),
+            ["asset.copied app/s/de/bell.ogg:1:1 de"],
+        ),
+        ("almost", sounding({"app/s/en/bell.ogg": "a", "app/s/de/bell.ogg": "a "}), []),
+    ],
+    "asset.unlisted": [
+        (
+            "a table names what is not there",
+            tabled('{"en": "s/a.ogg", "de": {"bell": "s/b.ogg"}}'),
+            ["asset.unlisted app/t.json:1:34 de"],
+        ),
+        (
+            "a table that cannot be read",
+            tabled('{"en": "s/a.ogg"'),
+            ["asset.unlisted lemmar.toml:19:1"],
+        ),
+        (
+            "all is there, and one stands in for the other",
+            tabled('{"en": "s/a.ogg", "de": "s/a.ogg"}'),
+            [],
+        ),
+        (
+            "in code",
+            tabled(
+                "export const voices = { en: 's/a.ogg', de: 's/c.ogg' }",
+                "t.ts",
+                'symbol = "voices"',
+            ),
+            ["asset.unlisted app/t.ts:1:44 de"],
+        ),
+    ],
+    "catalog.too-big": [
+        (
+            "more than the budget",
+            budgeted("60 B"),
+            ["catalog.too-big lemmar.toml:11:1 de"],
+        ),
+        ("just as much", budgeted("0.1 KB"), []),
     ],
     "catalog.composed-clash": [
         (

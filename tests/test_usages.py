@@ -190,9 +190,8 @@ def test_whatever_a_file_holds(data: bytes, name: str) -> None:
         found = read(held, name, ways)
         assert isinstance(found, Found)
         lines = held.decode("utf-8", "replace").count("\n") + 1
-        assert all(
-            1 <= each.line <= lines and each.column >= 1 for each in (*found.uses, *found.shown)
-        )
+        assert all(1 <= use.line <= lines and use.column >= 1 for use in found.uses)
+        assert all(1 <= each.line <= lines and each.column >= 1 for each in found.shown)
 
 
 def test_a_file_that_names_no_way_is_not_parsed(monkeypatch: pytest.MonkeyPatch) -> None:

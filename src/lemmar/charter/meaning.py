@@ -7,7 +7,8 @@ from collections.abc import Iterable, Iterator, Mapping
 
 from lemmar import formats, selectors, syntax
 from lemmar.charter.lines import Path
-from lemmar.charter.types import CatalogEntry, Charter, ClaimEntry, ClientEntry, UsageEntry, UsagePart
+from lemmar.charter.sizes import in_bytes
+from lemmar.charter.types import AssetEntry, CatalogEntry, Charter, ClaimEntry, ClientEntry, UsageEntry, UsagePart
 from lemmar.syntax import own
 from lemmar.tags import CATEGORIES, LanguageTag, TagError, meant
 from lemmar.text import text_encoding
@@ -184,6 +185,13 @@ def _client(path: Path, client: ClientEntry) -> Mistakes:
             name = getattr(composed, key)
             if name is not None and name not in formats.names():
                 yield (*where, key), f"there is no format {name!r}{nearest(name, formats.names())}"
+    if client.budget is not None:
+        try:
+            in_bytes(client.budget)
+        except ValueError as error:
+            yield (*path, "budget"), str(error)
+    for index, asset in enumerate(client.asset):
+        yield from _asset((*path, "asset", index), asset, client.root)
     for index, usage in enumerate(client.usage):
         yield from _usage((*path, "usage", index), usage, client.root)
     for index, listed in enumerate(client.key_list):
@@ -195,6 +203,23 @@ def _client(path: Path, client: ClientEntry) -> Mistakes:
             wrong = given[0].check(listed.pick())
             if wrong:
                 yield (*path, "key-list", index, wrong[0]), wrong[1]
+
+
+def _asset(path: Path, asset: AssetEntry, root: str) -> Mistakes:
+    if (asset.files is None) == (asset.table is None):
+        yield path, "an asset has either 'files', a pattern, or 'table', a file that maps locales to paths"
+    if asset.files is not None:
+        yield from _pattern((*path, "files"), asset.files.replace("{name", "{part") if "{part" not in asset.files else asset.files, root)
+        if "{locale}" not in asset.files or "{part" in asset.files or "{key}" in asset.files:
+            yield (*path, "files"), "a pattern of assets has {locale}, and {name} where a locale has several"
+        for key in ("pointer", "symbol", "paths"):
+            if getattr(asset, key) is not None:
+                yield (*path, key), f"{key!r} belongs to a 'table'"
+    elif asset.pointer is not None and asset.symbol is not None:
+        yield path, "a table of assets is found by 'pointer' or by 'symbol', not by both"
+    elif asset.pointer and not asset.pointer.startswith("/"):
+        yield (*path, "pointer"), "a pointer is empty or begins with '/'"
+    yield from _spelled(path, asset.spelled)
 
 
 def _usage(path: Path, usage: UsageEntry, root: str) -> Mistakes:

@@ -350,6 +350,23 @@ class UsageEntry(_Table, frozen=True, kw_only=True):
     shows: Annotated[tuple[Text, ...], Meta(description="Functions that show people the texts that they are given.")] = ()
 
 
+class AssetEntry(_Spelled, frozen=True, kw_only=True):
+    """Sounds, pictures, data that the client has by locale."""
+
+    files: Annotated[
+        Text | None, Meta(description="The pattern of the files, from the client's root, with {locale} and {name} ({name+} over folders).")
+    ] = None
+    table: Annotated[Text | None, Meta(description="Instead: a file that maps locales to assets, from the client's root.")] = None
+    pointer: Annotated[str | None, Meta(description="Where the map is in it, an RFC 6901 pointer.")] = None
+    symbol: Annotated[Text | None, Meta(description="The declaration in source code that is the map.")] = None
+    paths: Annotated[Text | None, Meta(description="The folder that its paths start from, from the client's root; default: its own.")] = (
+        None
+    )
+    own: Annotated[bool, Meta(description="Whether each locale is to have its own, so that no other language stands in.")] = False
+    same: Annotated[tuple[Text, ...], Meta(description="Names that may be the source's, byte for byte; * matches.")] = ()
+    unmarked: Annotated[Locale | None, Meta(description="The locale of files whose name has none; default: the source.")] = None
+
+
 class ClientEntry(_Spelled, frozen=True, kw_only=True):
     """One program of the product."""
 
@@ -380,6 +397,8 @@ class ClientEntry(_Spelled, frozen=True, kw_only=True):
     composed: tuple[ComposedEntry, ...] = ()
     key_list: tuple[KeyListEntry, ...] = ()
     usage: tuple[UsageEntry, ...] = ()
+    asset: tuple[AssetEntry, ...] = ()
+    budget: Annotated[Text | None, Meta(description="How much users of one locale may load of texts and assets, such as `200 KB`.")] = None
 
 
 class WaiverEntry(_Table, frozen=True, kw_only=True):

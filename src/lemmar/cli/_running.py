@@ -33,7 +33,12 @@ def charter_in(file: CharterFile) -> ReadCharter:
 
 def world_of(path: Path | None) -> World:
     """The resolved world of the charter at *path*; what of it could not be looked at is remarked."""
-    world = world_of_charter(*charter_of(path))
+    return world_in(*charter_of(path))
+
+
+def world_in(read: ReadCharter, tree: Tree) -> World:
+    """The resolved world of a charter and its tree; what of it could not be looked at is remarked."""
+    world = world_of_charter(read, tree)
     for words in world.unfinished:
         remark(f"not checked: {words}")
     return world

@@ -12,7 +12,12 @@ from lemmar.errors import UsageError
 
 
 @click.command(short_help="Show clients × locales: the share of texts that users read in their language.")
-@click.option("--by", "by", type=click.Choice(["part"]), help="One line per part of each client, instead of one column per client.")
+@click.option(
+    "--by",
+    "by",
+    type=click.Choice(["part", "asset", "size"]),
+    help="One line per part of each client, or per table of its assets; or the bytes that users load.",
+)
 @click.option("--claims", "by_claims", is_flag=True, help="Show which places of each client list each locale instead.")
 @_options.charter
 @_options.output_of_tables
@@ -22,17 +27,26 @@ def command(by: str | None, by_claims: bool, charter_path: Path | None, form: st
 
     With --claims: locales down, each client's claims across, and where they differ. With -o grid.svg, or .png: as a figure.
     """
-    from lemmar.cli._running import world_of
+    from lemmar.cli._running import charter_of, world_in
     from lemmar.cli._showing import show
     from lemmar.cli._writing import write_file
     from lemmar.figures import is_figure, of_grid, picture
+    from lemmar.inventory.assets import sizes_of
     from lemmar.views import claims, grid
 
     if is_figure(target) and (by is not None or by_claims or form != "text"):
         raise UsageError("the figure is of the grid itself; leave --by, --claims and --format out, or name another --output")
-    world = world_of(charter_path)
+    read, tree = charter_of(charter_path)
+    world = world_in(read, tree)
     if target is not None and is_figure(target):
         write_file([picture(of_grid(world), target.suffix)], target)
         return Exit.CLEAR
-    show(claims.view(world) if by_claims else grid.by_part(world) if by == "part" else grid.view(world), form, target)
+    if by_claims:
+        show(claims.view(world), form, target)
+    elif by == "size":
+        show(grid.by_size(world, lambda file: sizes_of(tree, {file}).get(file, 0)), form, target)
+    elif by == "asset" and not any(client.assets for client in world.clients):
+        raise UsageError("no client of the charter has assets; say where they are in a [[client.asset]]")
+    else:
+        show({"part": grid.by_part, "asset": grid.by_asset}.get(by or "", grid.view)(world), form, target)
     return Exit.CLEAR

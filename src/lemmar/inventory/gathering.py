@@ -10,8 +10,9 @@ from msgspec.structs import replace
 
 from lemmar.charter import CatalogEntry, Charter, ClaimEntry, ClientEntry
 from lemmar.charter.presets import Trait, traits
-from lemmar.charter.types import ComposedEntry
-from lemmar.formats import Keys
+from lemmar.charter.types import AssetEntry, ComposedEntry
+from lemmar.formats import NOTHING, Keys
+from lemmar.inventory.assets import Assets, read_assets, sizes_of
 from lemmar.inventory.catalogs import CatalogReader, Found, options_of
 from lemmar.inventory.claims import Known, read_claim
 from lemmar.inventory.composing import Composed, Composer
@@ -42,6 +43,8 @@ class ClientFiles(NamedTuple):
     composed: Composed = Composed()
     key_lists: tuple[KeyList, ...] = ()
     usage: Usage | None = None
+    assets: tuple[Assets, ...] = ()
+    sizes: Mapping[File, int] = NOTHING
 
     @property
     def unfinished(self) -> tuple[str, ...]:
@@ -134,7 +137,13 @@ class Gatherer:
         texts = frozenset().union(*(each.pattern.known for each in found), (each.file for each in lists))
         others = [base_of(other) for other in charter.client]
         usage = usage_of(seen, client.usage, root, others, texts, self._readings)
-        return ClientFiles(client, known, claims, tuple(found), source, carried, composed, tuple(lists), usage)
+        assets = tuple(
+            read_assets(seen, entry, root, speller_of(charter, entry, client, spelling), source, ("client", index, "asset", place))
+            for place, entry in enumerate(client.asset)
+        )
+        weighed = {catalog.file for each in found for catalog in each.catalogs} | {each.file for one in assets for each in one.found}
+        sizes = sizes_of(seen, weighed) if client.budget else {}
+        return ClientFiles(client, known, claims, tuple(found), source, carried, composed, tuple(lists), usage, assets, sizes)
 
     def _of_several(self, name: str) -> tuple[Found, Tag, Watched]:
         """The catalog of that *name* which several clients share, the locale that its texts are written in, and what was asked for it; read once."""
@@ -173,7 +182,9 @@ def base_of(client: ClientEntry) -> str:
     return "" if client.root == "." else client.root.strip("/")
 
 
-def speller_of(charter: Charter, entry: CatalogEntry | ClaimEntry | ComposedEntry, client: ClientEntry | None, otherwise: str) -> Speller:
+def speller_of(
+    charter: Charter, entry: CatalogEntry | ClaimEntry | ComposedEntry | AssetEntry, client: ClientEntry | None, otherwise: str
+) -> Speller:
     """The nearest spelling wins: the catalog's or claim's, the client's, the preset's. Names in words are the charter's own first."""
     spelling = entry.spelling or otherwise
     own = {locale.name: tag for tag, locale in charter.locale.items() if locale.name} if spelling == "name" else {}

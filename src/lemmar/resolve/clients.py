@@ -75,6 +75,9 @@ def resolve_client(charter: Charter, files: ClientFiles) -> Client:
         unmade=files.composed.unmade,
         key_lists=files.key_lists,
         usage=files.usage,
+        assets=files.assets,
+        budget=files.entry.budget or "",
+        sizes=files.sizes,
         held_locales=frozenset(known_as.get(tag, tag) for tag in with_catalog),
     )
 

@@ -11,6 +11,8 @@ from lemmar.charter import Charter
 from lemmar.charter.lines import KeyLines
 from lemmar.charter.presets import Trait
 from lemmar.findings import Answer, Origin
+from lemmar.formats import NOTHING
+from lemmar.inventory.assets import Assets
 from lemmar.inventory.composing import Composition, Unmade
 from lemmar.inventory.contents import Catalog, Claim, FileFault, Named, Pattern
 from lemmar.inventory.key_lists import KeyList
@@ -89,7 +91,8 @@ class Client(Struct, frozen=True):
     of messages that it must reach. *carries_source* says that the files of other locales hold the source's texts, which has none of its own.
     *own_locales* maps requests that are a locale of the client's, by its own tag or the roster's, to the roster's; *held_locales* are the roster's
     that have a catalog. *composed* are the catalogs that are made of fragments, *unmade* is what gives none, *key_lists* the lists that mirror its keys,
-    *usage* what its code asks for, where the charter says how.
+    *usage* what its code asks for, where the charter says how, *assets* what it has by locale beside texts; *sizes* are those of its files, in bytes, where
+    it has a *budget*.
     """
 
     name: str
@@ -124,6 +127,9 @@ class Client(Struct, frozen=True):
     unmade: tuple[Unmade, ...] = ()
     key_lists: tuple[KeyList, ...] = ()
     usage: Usage | None = None
+    assets: tuple[Assets, ...] = ()
+    budget: str = ""
+    sizes: Mapping[File, int] = NOTHING
 
     @property
     def written_in(self) -> Tag:

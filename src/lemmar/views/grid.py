@@ -2,13 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections import Counter
+from collections.abc import Callable, Iterator, Mapping
 
+from lemmar.charter.sizes import bytes_in, in_bytes
 from lemmar.findings import ORIGINS, Answer
+from lemmar.inventory.assets import Assets
 from lemmar.report import Drawn, Page, Table, View, drawn_table, plain
+from lemmar.resolve.assets import FROM, Got, Load, files_loaded, got
 from lemmar.resolve.claims import hollow
 from lemmar.resolve.world import Client, Effect, World
 from lemmar.tags import Tag
+from lemmar.trees import File
 from lemmar.views.blocks import blocks
 
 _LETTERS = (("foreign", "f"), ("key", "k"), ("blank", "b"), ("error", "e"))
@@ -40,6 +45,76 @@ def by_part(world: World) -> View:
         if (effect := client.effects.get(locale)) is not None and (answer := effect.by_part.get(part)) is not None
     ]
     return View(Table("grid-parts", ("client", "part", "locale", "messages", *ORIGINS), rows), lambda _page: _draw_parts(world))
+
+
+def by_asset(world: World) -> View:
+    """Assets of clients down, locales across: how many are the locale's own, inherited, of another language, absent."""
+    rows: list[tuple[object, ...]] = []
+    for client, assets, locale, found in _gotten(world):
+        counts = Counter(each.origin for each in found)
+        rows.append((client.name, _files(assets), locale, len(found), *(counts[origin] for origin in FROM)))
+    return View(Table("grid-assets", ("client", "files", "locale", "assets", *FROM), rows), lambda _page: _draw_assets(world))
+
+
+def _gotten(world: World) -> Iterator[tuple[Client, Assets, Tag, list[Got]]]:
+    for client in world.clients:
+        for assets in client.assets:
+            for locale in world.charter.locales:
+                effect = client.effects.get(locale)
+                if effect is not None:
+                    yield client, assets, locale, got(client, assets, effect)
+
+
+def _files(assets: Assets) -> str:
+    return assets.entry.files or assets.table or ""
+
+
+def _draw_assets(world: World) -> Iterator[Drawn]:
+    lines: dict[tuple[str, str], dict[Tag, Drawn]] = {}
+    for client, assets, locale, found in _gotten(world):
+        counts = Counter(each.origin for each in found)
+        parts = [f"{counts['own'] + counts['inherited']} of {len(found)}"]
+        parts += [f"{number}{letter}" for number, letter in ((counts["foreign"], "f"), (counts["absent"], "a")) if number]
+        style = "error" if counts["absent"] or (counts["foreign"] and assets.entry.own) else "warning" if counts["foreign"] else ""
+        lines.setdefault((client.name, _files(assets)), {})[locale] = plain(" ".join(parts), style)
+    rows = [
+        [name, files, *(cells.get(locale, plain("–", "faint")) for locale in world.charter.locales)]
+        for (name, files), cells in lines.items()
+    ]
+    yield drawn_table([("client", "left"), ("assets", "left"), *((locale, "right") for locale in world.charter.locales)], rows)
+    yield ""
+    yield plain("of: assets that users get in their own language. f: in another language, a: none. –: not supported.", "faint")
+
+
+def by_size(world: World, size: Callable[[File], int]) -> View:
+    """Clients down, locales across: what users load; *size* gives a file's bytes."""
+    loads: dict[tuple[str, Tag], Load] = {}
+    for client in world.clients:
+        for locale in world.charter.locales:
+            effect = client.effects.get(locale)
+            if effect is not None:
+                texts, assets = files_loaded(client, effect)
+                loads[client.name, locale] = Load(sum(map(size, texts)), sum(map(size, assets)))
+    rows = [(name, locale, *each, sum(each)) for (name, locale), each in loads.items()]
+    return View(Table("grid-sizes", ("client", "locale", "texts", "assets", "bytes"), rows), lambda _page: _draw_sizes(world, loads))
+
+
+def _draw_sizes(world: World, loads: Mapping[tuple[str, Tag], Load]) -> Iterator[Drawn]:
+    rows: list[list[Drawn]] = []
+    for client in world.clients:
+        most = in_bytes(client.budget) if client.budget else None
+        cells: list[Drawn] = []
+        for locale in world.charter.locales:
+            each = loads.get((client.name, locale))
+            cells.append(
+                plain("–", "faint")
+                if each is None
+                else plain(bytes_in(sum(each)), "warning" if most is not None and sum(each) > most else "")
+            )
+        rows.append([client.name, client.budget or "", *cells])
+    yield drawn_table([("client", "left"), ("budget", "right"), *((locale, "right") for locale in world.charter.locales)], rows)
+    yield ""
+    yield plain("What users load of catalogs and assets, as the files lie there. –: not supported.", "faint")
 
 
 def locales(world: World) -> list[Tag]:
