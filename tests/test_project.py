@@ -64,7 +64,7 @@ def definitions(tree: ast.Module) -> Iterator[str]:
                 for each in node.decorator_list
                 for word in ("rule(", "command", "_mends(")
             )
-            if not registered and not node.name.startswith(("read_", "__")):
+            if not registered and not node.name.startswith(("read_", "handle_", "__")):
                 yield node.name
         if isinstance(node, ast.ClassDef):
             yield from (

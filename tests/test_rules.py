@@ -8,6 +8,7 @@ from typing import Any
 
 import pytest
 
+from lemmar.prose.guessing import alphabet
 from lemmar.rules import all_rules
 from lemmar.rules._examples import EXAMPLES
 
@@ -93,6 +94,90 @@ def budgeted(most: str) -> dict[str, str | bytes]:
     files = one()
     files["lemmar.toml"] = str(files["lemmar.toml"]).replace(
         'kind = "web"\n', f'kind = "web"\nbudget = "{most}"\n', 1
+    )
+    return files
+
+
+ASCII = "".join(map(chr, range(33, 127)))
+AR = "".join(sorted(alphabet("ar"))) + "سريكوخäöüß"
+ARABIC_FILES: dict[str, str | bytes] = {
+    "app/w/ar.json": ARABIC,
+    "app/locales.json": ARABIC_TOO,
+}
+FEATURES = """
+languagesystem DFLT dflt;
+languagesystem arab dflt;
+feature init { script arab; sub uni0633 by uni0631; } init;
+markClass uni0301 <anchor 0 500> @TOP;
+feature mark { pos base x <anchor 250 500> mark @TOP; } mark;
+"""
+
+
+def bdf(characters: str) -> str:
+    """A bitmap font of the Glyph Bitmap Distribution Format with *characters*, each 8 pixels wide."""
+    glyphs = "".join(
+        f"STARTCHAR c{ord(sign)}\nENCODING {ord(sign)}\nSWIDTH 500 0\nDWIDTH 8 0\nENDCHAR\n"
+        for sign in characters
+    )
+    return f"STARTFONT 2.1\nSIZE 16 75 75\n{glyphs}ENDFONT\n"
+
+
+def fnt(characters: str) -> str:
+    """A bitmap font described in lines of text, each of *characters* 8 pixels wide at size 10."""
+    return "info face=x size=10\n" + "".join(
+        f"char id={ord(sign)} x=0 y=0 width=7 height=9 xoffset=0 yoffset=0 xadvance=8 page=0\n"
+        for sign in characters
+    )
+
+
+def outlines(characters: str, features: str = "") -> bytes:
+    """A TrueType font with *characters*, each an empty outline half a unit wide."""
+    from io import BytesIO
+
+    from fontTools.feaLib.builder import addOpenTypeFeaturesFromString  # type: ignore[import-untyped]
+    from fontTools.fontBuilder import FontBuilder  # type: ignore[import-untyped]
+    from fontTools.ttLib.tables._g_l_y_f import Glyph  # type: ignore[import-untyped]
+
+    names = {
+        ord(sign): sign if sign.isascii() and sign.isalpha() else f"uni{ord(sign):04X}"
+        for sign in characters
+    }
+    order = [".notdef", *names.values()]
+    builder = FontBuilder(1000, isTTF=True)
+    builder.setupGlyphOrder(order)
+    builder.setupCharacterMap(names)
+    builder.setupGlyf(dict.fromkeys(order, Glyph()))
+    builder.setupHorizontalMetrics(dict.fromkeys(order, (500, 0)))
+    builder.setupHorizontalHeader(ascent=800, descent=-200)
+    builder.setupNameTable({})
+    builder.setupOS2()
+    builder.setupPost()
+    if features:
+        addOpenTypeFeaturesFromString(builder.font, features)
+    data = BytesIO()
+    builder.font.save(data)
+    return data.getvalue()
+
+
+def drawn(
+    changed: dict[str, str | bytes],
+    more: str = "",
+    files: str = "f.bdf",
+    box: str = "",
+    **options: Any,
+) -> dict[str, str | bytes]:
+    """As `one`, with fonts that its texts are shown in."""
+    boxed = f"  [[client.box]]\n  {box}\n" if box else ""
+    return one(
+        changed, catalog=f'  [[client.font]]\n  files = ["{files}"]\n  {more}\n{boxed}', **options
+    )
+
+
+def expanded(changed: dict[str, str | bytes], share: str) -> dict[str, str | bytes]:
+    """As `one`, where a translation may be so much wider than its source."""
+    files = one(changed)
+    files["lemmar.toml"] = str(files["lemmar.toml"]).replace(
+        'kind = "web"\n', f'kind = "web"\nexpand = {share}\n', 1
     )
     return files
 
@@ -789,6 +874,119 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
             ["catalog.too-big lemmar.toml:11:1 de"],
         ),
         ("just as much", budgeted("0.1 KB"), []),
+    ],
+    "font.glyph": [
+        (
+            "no sign for ü",
+            drawn({"app/f.bdf": bdf(ASCII)}),
+            ["font.alphabet lemmar.toml:19:1 en", "font.glyph app/w/de.json:3:3 de"][1:],
+        ),
+        (
+            "in the fallback",
+            drawn({"app/f.bdf": bdf(ASCII), "app/g.fnt": fnt("üÜöÖäÄß")}, 'fallback = ["g.fnt"]'),
+            [],
+        ),
+        (
+            "in capital letters",
+            drawn({"app/f.bdf": bdf(ASCII + "üöäßÖÄ")}, "uppercase = true"),
+            ["font.glyph app/w/de.json:3:3 de"],
+        ),
+        (
+            "a font that is not there, and one that is none",
+            drawn({"app/f.bdf": "nothing"}, 'fallback = ["gone.ttf"]'),
+            ["font.glyph lemmar.toml:19:1", "font.glyph lemmar.toml:19:1"],
+        ),
+        ("not shown in it", drawn({"app/f.bdf": bdf(ASCII)}, 'locales = ["en"]'), []),
+    ],
+    "font.subset": [
+        (
+            "cut before the text was written",
+            drawn(
+                {"app/f.bdf": bdf(ASCII), "app/whole.bdf": bdf(ASCII + "ü")},
+                'cut-from = ["whole.bdf"]',
+            ),
+            ["font.subset app/w/de.json:3:3 de"],
+        ),
+        (
+            "neither has it",
+            drawn(
+                {"app/f.bdf": bdf(ASCII), "app/whole.bdf": bdf(ASCII)}, 'cut-from = ["whole.bdf"]'
+            ),
+            ["font.glyph app/w/de.json:3:3 de"],
+        ),
+    ],
+    "font.alphabet": [
+        (
+            "letters that no text uses yet",
+            drawn({"app/f.bdf": bdf(ASCII + "ü")}),
+            ["font.alphabet lemmar.toml:19:1 de"],
+        ),
+        ("the whole alphabet", drawn({"app/f.bdf": bdf(ASCII + "äöüß")}), []),
+    ],
+    "font.mark": [
+        (
+            "Arabic letters that do not join",
+            drawn(
+                {"app/f.ttf": outlines(ASCII + AR), **ARABIC_FILES},
+                shipping="en de ar",
+                files="f.ttf",
+            ),
+            ["font.mark lemmar.toml:19:1 ar"],
+        ),
+        (
+            "a mark that has no place",
+            drawn(
+                {
+                    "app/f.ttf": outlines(ASCII + "äöüß\u0301"),
+                    "app/w/de.json": DE.replace("Hütte", "Hütte x\u0301"),
+                },
+                files="f.ttf",
+            ),
+            ["font.mark lemmar.toml:19:1 de"],
+        ),
+        (
+            "with tables for both",
+            drawn(
+                {
+                    "app/f.ttf": outlines(ASCII + AR + "\u0301", FEATURES),
+                    **ARABIC_FILES,
+                    "app/w/de.json": DE.replace("Hütte", "Hütte x\u0301"),
+                },
+                shipping="en de ar",
+                files="f.ttf",
+            ),
+            [],
+        ),
+    ],
+    "message.overflows": [
+        (
+            "wider than its source by more than is allowed",
+            expanded({"app/w/de.json": DE.replace("Lager", "Matratzenlager")}, "1.4"),
+            ["message.overflows app/w/de.json:2:3 de/bunk"],
+        ),
+        (
+            "five columns more are free",
+            expanded({"app/w/de.json": DE.replace("Lager", "Bettlager")}, "1.4"),
+            [],
+        ),
+        (
+            "wider than its box",
+            drawn(
+                {"app/f.fnt": fnt(ASCII + "äöüß")},
+                files="f.fnt",
+                box='keys = ["b*"]\nwidth = 39\nfont = "f.fnt"\nsize = 10',
+            ),
+            ["message.overflows app/w/de.json:2:3 de/bunk"],
+        ),
+        (
+            "as wide as its box",
+            drawn(
+                {"app/f.fnt": fnt(ASCII + "äöüß")},
+                files="f.fnt",
+                box='keys = ["b*"]\nwidth = 40\nfont = "f.fnt"\nsize = 10',
+            ),
+            [],
+        ),
     ],
     "catalog.composed-clash": [
         (

@@ -8,7 +8,8 @@ from collections.abc import Iterable, Iterator, Mapping
 from lemmar import formats, selectors, syntax
 from lemmar.charter.lines import Path
 from lemmar.charter.sizes import in_bytes
-from lemmar.charter.types import AssetEntry, CatalogEntry, Charter, ClaimEntry, ClientEntry, UsageEntry, UsagePart
+from lemmar.charter.types import AssetEntry, CatalogEntry, Charter, ClaimEntry, ClientEntry, FontEntry, UsageEntry, UsagePart
+from lemmar.fonts.reading import is_font
 from lemmar.syntax import own
 from lemmar.tags import CATEGORIES, LanguageTag, TagError, meant
 from lemmar.text import text_encoding
@@ -192,6 +193,11 @@ def _client(path: Path, client: ClientEntry) -> Mistakes:
             yield (*path, "budget"), str(error)
     for index, asset in enumerate(client.asset):
         yield from _asset((*path, "asset", index), asset, client.root)
+    for index, font in enumerate(client.font):
+        yield from _font((*path, "font", index), font, client.root)
+    for index, box in enumerate(client.box):
+        if not is_font(box.font):
+            yield (*path, "box", index, "font"), f"{box.font!r} is no font that is read; they are .ttf, .otf, .woff, .woff2, .bdf and .fnt"
     for index, usage in enumerate(client.usage):
         yield from _usage((*path, "usage", index), usage, client.root)
     for index, listed in enumerate(client.key_list):
@@ -220,6 +226,14 @@ def _asset(path: Path, asset: AssetEntry, root: str) -> Mistakes:
     elif asset.pointer and not asset.pointer.startswith("/"):
         yield (*path, "pointer"), "a pointer is empty or begins with '/'"
     yield from _spelled(path, asset.spelled)
+
+
+def _font(path: Path, font: FontEntry, root: str) -> Mistakes:
+    for key, patterns in (("files", font.files), ("fallback", font.fallback), ("cut-from", font.cut_from)):
+        for index, pattern in enumerate(patterns):
+            yield from _pattern((*path, key, index), pattern, root)
+    for tag in font.locales:
+        yield from _tag((*path, "locales"), tag)
 
 
 def _usage(path: Path, usage: UsageEntry, root: str) -> Mistakes:

@@ -20,6 +20,7 @@ from lemmar.tags import Tag
 Text = Annotated[str, Meta(min_length=1)]
 Locale = Annotated[Tag, Meta(min_length=1)]
 Share = Annotated[float, Meta(ge=0, le=1)]
+Factor = Annotated[float, Meta(ge=1)]
 Level = Literal["error", "warning", "note", "off"]
 Kind = Literal["web", "mobile", "desktop", "game", "service"]
 Platform = Literal["browser", "android", "lproj", "java", "dotnet", "posix"]
@@ -367,6 +368,27 @@ class AssetEntry(_Spelled, frozen=True, kw_only=True):
     unmarked: Annotated[Locale | None, Meta(description="The locale of files whose name has none; default: the source.")] = None
 
 
+class FontEntry(_Table, frozen=True, kw_only=True):
+    """The fonts that texts are shown in."""
+
+    files: Annotated[tuple[Text, ...], Meta(description="Patterns of the fonts, in the order in which they are asked.", min_length=1)]
+    fallback: Annotated[tuple[Text, ...], Meta(description="Patterns of the fonts that are asked after them.")] = ()
+    cut_from: Annotated[tuple[Text, ...], Meta(description="Patterns of the whole fonts that a build cuts these from.")] = ()
+    locales: Annotated[tuple[Locale, ...], Meta(description="The locales whose texts are shown in them; default: all.")] = ()
+    keys: Annotated[tuple[Text, ...], Meta(description="The keys whose texts are shown in them; * matches. Default: all.")] = ()
+    uppercase: Annotated[bool, Meta(description="Whether texts are shown in capital letters.")] = False
+
+
+class BoxEntry(_Table, frozen=True, kw_only=True):
+    """Room on a screen that texts must fit into."""
+
+    keys: Annotated[tuple[Text, ...], Meta(description="The keys whose texts stand there; * matches.", min_length=1)]
+    width: Annotated[float, Meta(description="Its width, in the unit of `size`.", gt=0)]
+    font: Annotated[Text, Meta(description="The font's file, from the client's root.")]
+    size: Annotated[float, Meta(description="The font's size, such as 16 (pixels).", gt=0)]
+    lines: Annotated[int, Meta(description="How many lines fit.", ge=1)] = 1
+
+
 class ClientEntry(_Spelled, frozen=True, kw_only=True):
     """One program of the product."""
 
@@ -398,6 +420,11 @@ class ClientEntry(_Spelled, frozen=True, kw_only=True):
     key_list: tuple[KeyListEntry, ...] = ()
     usage: tuple[UsageEntry, ...] = ()
     asset: tuple[AssetEntry, ...] = ()
+    font: tuple[FontEntry, ...] = ()
+    box: tuple[BoxEntry, ...] = ()
+    expand: Annotated[
+        Factor | None, Meta(description="How much wider than its source a translation may be, such as 1.4; five columns more are free.")
+    ] = None
     budget: Annotated[Text | None, Meta(description="How much users of one locale may load of texts and assets, such as `200 KB`.")] = None
 
 

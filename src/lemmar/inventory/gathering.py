@@ -17,6 +17,7 @@ from lemmar.inventory.catalogs import CatalogReader, Found, options_of
 from lemmar.inventory.claims import Known, read_claim
 from lemmar.inventory.composing import Composed, Composer
 from lemmar.inventory.contents import Claim
+from lemmar.inventory.fonts import Box, Fonts, read_box, read_fonts, unread
 from lemmar.inventory.key_lists import KeyList, read_key_list
 from lemmar.inventory.locales import Speller
 from lemmar.inventory.readings import Readings
@@ -45,19 +46,21 @@ class ClientFiles(NamedTuple):
     usage: Usage | None = None
     assets: tuple[Assets, ...] = ()
     sizes: Mapping[File, int] = NOTHING
+    fonts: tuple[Fonts, ...] = ()
+    boxes: tuple[Box, ...] = ()
+    undrawn: tuple[str, ...] = ()
 
     @property
     def unfinished(self) -> tuple[str, ...]:
         """Sentences on what a bound of time has cut short."""
         late = [words for found in self.found for words in found.unfinished]
-        lists = (each.unfinished for each in self.key_lists if each.unfinished)
-        return (
-            *late,
-            *(claim.unfinished for claim in self.claims if claim.unfinished),
-            *self.composed.unfinished,
-            *lists,
-            *(self.usage.unfinished if self.usage else ()),
-        )
+        each = [
+            *(claim.unfinished for claim in self.claims),
+            *(one.unfinished for one in self.key_lists),
+            *(one.unfinished for one in self.assets),
+        ]
+        used = self.usage.unfinished if self.usage is not None else ()
+        return (*late, *filter(None, each), *self.composed.unfinished, *used, *self.undrawn)
 
 
 class Inventory(NamedTuple):
@@ -141,9 +144,17 @@ class Gatherer:
             read_assets(seen, entry, root, speller_of(charter, entry, client, spelling), source, ("client", index, "asset", place))
             for place, entry in enumerate(client.asset)
         )
+        late = unread(client.font, client.box)
+        drawn: dict[str, Any] = {"undrawn": late}
+        if not late:
+            asked = [
+                read_fonts(seen, entry, root, ("client", index, "font", place), self._readings) for place, entry in enumerate(client.font)
+            ]
+            boxes = [read_box(seen, entry, root, ("client", index, "box", place)) for place, entry in enumerate(client.box)]
+            drawn |= {"fonts": tuple(asked), "boxes": tuple(boxes)}
         weighed = {catalog.file for each in found for catalog in each.catalogs} | {each.file for one in assets for each in one.found}
         sizes = sizes_of(seen, weighed) if client.budget else {}
-        return ClientFiles(client, known, claims, tuple(found), source, carried, composed, tuple(lists), usage, assets, sizes)
+        return ClientFiles(client, known, claims, tuple(found), source, carried, composed, tuple(lists), usage, assets, sizes, **drawn)
 
     def _of_several(self, name: str) -> tuple[Found, Tag, Watched]:
         """The catalog of that *name* which several clients share, the locale that its texts are written in, and what was asked for it; read once."""

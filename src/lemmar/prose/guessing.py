@@ -98,13 +98,14 @@ def _languages() -> dict[str, list[str]]:
 
 
 @cache
-def _alphabet(language: str) -> frozenset[str]:
-    return frozenset(table("letters").get(language, ""))
+def alphabet(language: str) -> frozenset[str]:
+    """The small letters that CLDR has for a language; none where it is not known."""
+    return frozenset(table("letters").get(_CALLED.get(language, language), ""))
 
 
 def has_letters(language: str, letters: Iterable[str]) -> bool:
     """Whether the language is known, and has all of the *letters*, in whatever case; other signs do not count."""
-    known = _alphabet(_CALLED.get(language, language))
+    known = alphabet(language)
     return bool(known) and all(letter.lower() in known for letter in letters if letter.isalpha())
 
 
@@ -175,7 +176,7 @@ def _judged(counts: Counter[str], total: int, expected: str, scored: _Scored) ->
 
 def _alien(counts: Counter[str], language: str, total: int) -> float:
     """The share of words with letters that the language does not have."""
-    others = set("".join(counts)) - _alphabet(language)
+    others = set("".join(counts)) - alphabet(language)
     return sum(count for word, count in counts.items() if not others.isdisjoint(word)) / total if others else 0.0
 
 

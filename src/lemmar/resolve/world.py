@@ -15,6 +15,7 @@ from lemmar.formats import NOTHING
 from lemmar.inventory.assets import Assets
 from lemmar.inventory.composing import Composition, Unmade
 from lemmar.inventory.contents import Catalog, Claim, FileFault, Named, Pattern
+from lemmar.inventory.fonts import Box, Fonts
 from lemmar.inventory.key_lists import KeyList
 from lemmar.inventory.using import Usage
 from lemmar.syntax import Shape
@@ -92,7 +93,7 @@ class Client(Struct, frozen=True):
     *own_locales* maps requests that are a locale of the client's, by its own tag or the roster's, to the roster's; *held_locales* are the roster's
     that have a catalog. *composed* are the catalogs that are made of fragments, *unmade* is what gives none, *key_lists* the lists that mirror its keys,
     *usage* what its code asks for, where the charter says how, *assets* what it has by locale beside texts; *sizes* are those of its files, in bytes, where
-    it has a *budget*.
+    it has a *budget*. *fonts* are those that its texts are shown in, *boxes* the room that they have, *expand* is how much wider than their source they may be.
     """
 
     name: str
@@ -128,6 +129,9 @@ class Client(Struct, frozen=True):
     key_lists: tuple[KeyList, ...] = ()
     usage: Usage | None = None
     assets: tuple[Assets, ...] = ()
+    fonts: tuple[Fonts, ...] = ()
+    boxes: tuple[Box, ...] = ()
+    expand: float = 0.0
     budget: str = ""
     sizes: Mapping[File, int] = NOTHING
 
@@ -155,7 +159,10 @@ class Client(Struct, frozen=True):
         """The files that patterns match, damaged and excepted ones among them, and those of claims."""
         claimed = (claim.file for claim in self.claims if claim.file is not None)
         made = [part.spot.file for each in self.composed for part in each.wanted]
-        return frozenset((*claimed, *made, *(each.file for each in self.composed))).union(*(pattern.known for pattern in self.patterns))
+        assets = [each.file for one in self.assets for each in one.found]
+        return frozenset((*claimed, *made, *assets, *(each.file for each in self.composed))).union(
+            *(pattern.known for pattern in self.patterns)
+        )
 
     def below(self, file: str) -> str:
         """*file* as seen from the client's root; as it is where it lies elsewhere."""

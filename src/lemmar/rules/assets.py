@@ -24,7 +24,7 @@ _RELATED = 5
 
 @rule("asset.absent", "error", "A shipping locale has no asset, and nothing stands in for it.")
 def absent(world: World) -> Iterator[Problem]:
-    """The game asks for a sound and there is none: silence, an empty frame, or the end of the program.
+    """The game asks for a sound that is not there: silence, an empty frame, or the end of the program.
 
     Reported once for each locale and `[[client.asset]]` of the charter, with the names that the source has (or any locale, where the source has none).
     What another locale of the client's fallback chain has stands in for it, unless the charter says that each is to have its `own`: then only a
@@ -57,7 +57,7 @@ def orphan(world: World) -> Iterator[Problem]:
     """It is shipped and nobody ever gets it: a leftover, or its locale's name is mistyped.
 
     Reported once for each locale that is neither on the roster nor supported, once for files whose name has no locale, and once for names that the
-    source does not have. To fix: rename the files, or remove them.
+    source lacks. To fix: rename the files, or remove them.
     """
     for client in world.clients:
         for assets in client.assets:

@@ -19,7 +19,7 @@ _SEVERAL = 5
 _RELATED = 5
 
 
-@rule("key.undefined", "error", "Code asks for a message that the source does not have.")
+@rule("key.undefined", "error", "Code asks for a message that is not in the source.")
 def undefined(world: World) -> Iterator[Problem]:
     """Users of every language read a raw key, or nothing: the key was renamed in the catalog, mistyped in the code, or never written.
 
@@ -108,7 +108,7 @@ def _undefined(client: Client, lacking: Lacking, keys: list[str]) -> Problem:
     more = f", and in {counted(len(others), 'more place')}" if others else ""
     return Problem(
         Subject((client.name,), part=lacking.part, key=key),
-        f"the code asks for {key!r}, which the source does not have{only}{more}",
+        f"the code asks for {key!r}, which is not in the source{only}{more}",
         _spot(first),
         _seen(client),
         f"write the message, or correct the key{_meant(key, keys)}",

@@ -1,0 +1,8 @@
+"""Fonts: which characters a file has signs for, what it can put together, how wide a text gets in it. Nothing of a font's own programs is run."""
+
+from __future__ import annotations
+
+from lemmar.fonts.needs import SHAPED, Wanted, normal, ranges, upper
+from lemmar.fonts.reading import Font, Metrics, is_font, metrics_of, read
+
+__all__ = ["SHAPED", "Font", "Metrics", "Wanted", "is_font", "metrics_of", "normal", "ranges", "read", "upper"]
