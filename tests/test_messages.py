@@ -228,6 +228,11 @@ def shown(example: Example) -> dict[str, str | bytes]:
             ),
         }
     files = world(example.syntax, example.locale, example.source, example.text)
+    if example.expand:
+        text = str(files["lemmar.toml"])
+        files["lemmar.toml"] = text.replace(
+            'kind = "web"', f'kind = "web"\nexpand = {example.expand}', 1
+        )
     if example.term:
         word, agreed = example.term
         table = f'\n[[term]]\nword = "{word}"\nagreed = {{ {example.locale} = ["{agreed}"] }}\n'

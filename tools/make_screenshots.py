@@ -28,16 +28,16 @@ COMMANDS = {
     "grid-claims": "lemmar grid --claims",
     "landing": 'lemmar landing de-CH es-MX zh-HK sr-ME "uk-UA,ru"',
     "chain": "lemmar chain de-AT",
-    "peek": "lemmar peek --text gondola --client booking-site --client door-panel",
+    "peek": "lemmar peek --text gondola --client booking-site --client trail-pocket",
+    "grid-asset": "lemmar grid --by asset",
+    "grid-size": "lemmar grid --by size",
     "client": "lemmar client warden-desk",
     "tag": "lemmar tag pt-br cn sr-Latn",
-    "patterns": "lemmar read clients/weather-eye/lib/words/app_fr.arb --key 'hut_*e*' --patterns",
     "rule": "lemmar rules roster.split",
     "waive": "lemmar waive 9295 823c --until 2027-01-31 --reason 'with the new routes'",
     "enroll": "lemmar enroll hr",
     "intake": "lemmar intake out/brief.uk.csv",
     "mend": "lemmar mend message.stale message.control-character roster.unoffered",
-    "charter": 'sed -i \'s/shipping = /shiping = /; s/"mobile"/"phone"/\' lemmar.toml; lemmar charter',
 }
 #: Those of a page in a browser and of a figure, and the command that writes each.
 _SHEET = ("sheet", "lemmar brief it uk --as xlsx -o out")

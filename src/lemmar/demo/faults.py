@@ -318,6 +318,88 @@ def _one_thing_two_names(files: Files) -> None:
     _change(files, f"{_DESK}/Texts.fr.resx", "<value>Thé des montagnes</value>", "<value>Infusion d’alpage</value>")
 
 
+_PAGES = f"{_SITE}/src/pages"
+_CARDS = "clients/hut-cards"
+
+
+def _key_mistyped_in_code(files: Files) -> None:
+    _change(files, f"{_PAGES}/HutPage.tsx", 'say("hut.drying")', 'say("hut.dryng")')
+
+
+def _asked_for_in_the_wrong_part(files: Files) -> None:
+    _change(files, f"{_PAGES}/BookingPage.tsx", "    </main>", '      <p>{say("trail.snow")}</p>\n    </main>')
+
+
+def _value_by_another_name(files: Files) -> None:
+    _change(files, f"{_PAGES}/BookingPage.tsx", 'say("group.leader", { name: props.name })', 'say("group.leader", { nane: props.name })')
+
+
+def _nobody_asks_any_more(files: Files) -> None:
+    _change(files, f"{_PAGES}/HutPage.tsx", '      <p>{say("weather.clear")}</p>\n', "")
+
+
+def _key_put_together(files: Files) -> None:
+    _change(files, f"{_PAGES}/HutPage.tsx", 'say("meal.tea")', "say(`meal.${props.kind}`)")
+
+
+def _page_moved_without_its_text(files: Files) -> None:
+    _change(files, f"{_PAGES}/BookingPage.tsx", '      <p>{say("stay.late")}</p>\n', "")
+    name = "clients/trail-pocket/app/src/main/res/layout/way.xml"
+    _change(files, name, "@string/stay_late", "@string/stay.late")
+    _drop_lines(files, "clients/trail-pocket/app/src/main/res/", 'name="stay_late"')
+
+
+def _drop_lines(files: Files, folder: str, words: str) -> None:
+    for name in [name for name in files if name.startswith(folder) and words in files[name]]:
+        files[name] = "".join(line for line in files[name].splitlines(keepends=True) if words not in line)
+
+
+def _text_typed_into_the_page(files: Files) -> None:
+    _change(files, f"{_PAGES}/HutPage.tsx", "    </main>", "      <button>Ask the warden</button>\n    </main>")
+
+
+def _picture_forgotten(files: Files) -> None:
+    del files[f"{_CARDS}/art/pt-BR/snow.svg"]
+
+
+def _pictures_left_behind(files: Files) -> None:
+    files[f"{_CARDS}/art/es/hut.svg"] = '<svg xmlns="http://www.w3.org/2000/svg"><text y="20">Todos los refugios</text></svg>\n'
+
+
+def _picture_copied(files: Files) -> None:
+    files[f"{_CARDS}/art/sr-Latn/storm.svg"] = files[f"{_CARDS}/art/en/storm.svg"]
+
+
+def _path_mistyped_in_table(files: Files) -> None:
+    _change(files, f"{_CARDS}/data/rules.json", "rules/zh-Hans.txt", "rules/zh_Hans.txt")
+
+
+def _more_than_the_budget(files: Files) -> None:
+    _change(files, "lemmar.toml", '"12 KB"', '"7.7 KB"')
+
+
+def _drop_glyph(files: Files, name: str, sign: str) -> None:
+    head, _, rest = files[name].partition(f"STARTCHAR u{ord(sign):04X}\n")
+    files[name] = head + rest.partition("ENDCHAR\n")[2]
+
+
+def _font_without_a_letter(files: Files) -> None:
+    for name in ("cards", "whole"):
+        _drop_glyph(files, f"{_CARDS}/fonts/{name}.bdf", "ї")
+
+
+def _font_cut_too_early(files: Files) -> None:
+    _drop_glyph(files, f"{_CARDS}/fonts/cards.bdf", "ã")
+
+
+def _font_without_letters_of_names(files: Files) -> None:
+    _drop_glyph(files, f"{_CARDS}/fonts/cards.bdf", "ÿ")
+
+
+def _too_wide_for_the_corner(files: Files) -> None:
+    _change(files, f"{_CARDS}/data/words_sl.json", "Jasno do večera", "Jasno in brez oblakov čisto do poznega večera v dolini")
+
+
 PLANTED = (
     Fault("a picker offers a language that no catalog has", _picker_offers_more, (("roster.split", "booking-site", "es", None),)),
     Fault(
@@ -416,6 +498,34 @@ PLANTED = (
         (("message.control-character", "letter-service", "ar", "Mountain tea"),),
     ),
     Fault("one thing has two names", _one_thing_two_names, (("message.inconsistent", "warden-desk", "fr", "MealTea"),)),
+    Fault(
+        "a key was mistyped in the code",
+        _key_mistyped_in_code,
+        (("key.undefined", "booking-site", None, "hut.dryng"),),
+    ),
+    Fault("a text is asked for in the wrong part", _asked_for_in_the_wrong_part, (("key.wrong-part", "booking-site", None, "trail.snow"),)),
+    Fault("the code gives a value by another name", _value_by_another_name, (("key.arguments", "booking-site", None, "group.leader"),)),
+    Fault("nobody asks for a text any more", _nobody_asks_any_more, (("key.unused", "booking-site", None, None),)),
+    Fault("the code puts a key together", _key_put_together, (("key.computed", "booking-site", None, None),)),
+    Fault(
+        "a page moved, and its text did not",
+        _page_moved_without_its_text,
+        (("key.only-there", "booking-site", None, None), ("key.undefined", "trail-pocket", None, "stay.late")),
+    ),
+    Fault("a text was typed into the page", _text_typed_into_the_page, (("text.outside", "booking-site", None, None),)),
+    Fault("a picture was forgotten", _picture_forgotten, (("asset.absent", "hut-cards", "pt-BR", None),)),
+    Fault("a picture of a language that was dropped", _pictures_left_behind, (("asset.orphan", "hut-cards", "es", None),)),
+    Fault("a picture was copied and not drawn", _picture_copied, (("asset.copied", "hut-cards", "sr-Latn", None),)),
+    Fault("a path is mistyped in a table", _path_mistyped_in_table, (("asset.unlisted", "hut-cards", "zh-Hans", None),)),
+    Fault("players load more than was agreed", _more_than_the_budget, (("catalog.too-big", "hut-cards", "ar", None),)),
+    Fault("a font lacks a letter", _font_without_a_letter, (("font.glyph", "hut-cards", "uk", None),)),
+    Fault("a font was cut before the texts were there", _font_cut_too_early, (("font.subset", "hut-cards", "pt-BR", None),)),
+    Fault("a font lacks a letter of names", _font_without_letters_of_names, (("font.alphabet", "hut-cards", "fr", None),)),
+    Fault(
+        "a text is too wide for its corner",
+        _too_wide_for_the_corner,
+        (("message.overflows", "hut-cards", "sl", "weather.clear"), ("message.inconsistent", "hut-cards", "sl", "weather.clear")),
+    ),
     Fault(
         "a waiver's date has passed",
         _waiver_has_ended,

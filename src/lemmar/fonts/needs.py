@@ -46,7 +46,8 @@ class Wanted(NamedTuple):
 
 def normal(words: str) -> str:
     """*words* as they are drawn: without elements of markup, letters and their marks put together."""
-    return unicodedata.normalize("NFC", _TAG.sub(" ", words) if "<" in words else words)
+    composed = unicodedata.normalize("NFC", words)
+    return _TAG.sub(" ", composed) if "<" in composed else composed
 
 
 def upper(text: str, locale: Tag) -> str:

@@ -6,7 +6,7 @@ quotation marks for itself, wherever it stands.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from functools import cached_property
 from typing import NamedTuple
 
@@ -36,12 +36,15 @@ class Asked(NamedTuple):
 
 
 class Lacking(NamedTuple):
-    """A key that code asks for and the source has not: its first use and the others, the part it says, the parts that have the key after all."""
+    """A key that code asks for and the source has not: its first use and the others, the part it says, the parts that have the key after all, the key
+    that may be meant.
+    """
 
     key: str
     part: str | None
     uses: tuple[Asked, ...]
     elsewhere: tuple[str | None, ...]
+    meant: str | None
 
 
 class Asking(NamedTuple):
@@ -165,19 +168,33 @@ def asking(client: Client) -> Asking | None:
                 elsewhere[part, use.key] = tuple(dict.fromkeys(name[0] for name in found))
     unfit, silent = _unfit(usage.ways, named, wrong, lacking)
     quoted = _quoted(usage.quoted, usage.ways)
+    absent = tuple(
+        Lacking(key, part, tuple(each), elsewhere[part, key], None if elsewhere[part, key] else nearest_of(key, list(keys.plain)))
+        for (part, key), those in lacking.items()
+        if (each := [asked for asked in those if asked.use.way not in silent])
+    )
+    mistyped = frozenset(each.meant for each in absent if each.meant is not None)
     return Asking(
         {name: tuple(each) for name, each in uses.items()},
-        tuple(
-            Lacking(key, part, tuple(each), elsewhere[part, key])
-            for (part, key), those in lacking.items()
-            if (each := [asked for asked in those if asked.use.way not in silent])
-        ),
+        absent,
         tuple(computed),
         tuple(each for each in unmatched if each.use.way not in silent),
         unfit,
-        tuple(_unasked(client, uses, quoted)),
+        tuple(_unasked(client, uses, quoted | mistyped)),
         {way: (len(each), len(wrong.get(way, ()))) for way, each in named.items()},
     )
+
+
+#: From so many of a hundred on two names may be one, mistyped.
+_NEAR = 75
+
+
+def nearest_of(name: str, known: Sequence[str]) -> str | None:
+    """The one of the *known* names that *name* may be, mistyped."""
+    from rapidfuzz import fuzz, process
+
+    found = process.extractOne(name, known, scorer=fuzz.ratio, score_cutoff=_NEAR)
+    return found[0] if found is not None else None
 
 
 def _is_folded(use: Use, way: Way) -> bool:

@@ -127,7 +127,7 @@ def lacks(charter: Charter, client: Client, fonts: Fonts, effect: Effect, alphab
         tuple(character for character in missing if character not in cut),
         cut,
         () if bitmap else tuple(marks),
-        tuple(scripts),
+        () if bitmap else tuple(scripts),
         tuple(letters),
     )
 

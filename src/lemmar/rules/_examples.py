@@ -7,7 +7,8 @@ from typing import NamedTuple
 
 class Example(NamedTuple):
     """A source's text and its translation: *text* None where there is none. Of what stands beside them in a file: *limit* (characters),
-    *copy* (of the source's text), *state*, and *other*, the translation of the same text in a second client; *term* is a word with what is agreed for it.
+    *copy* (of the source's text), *state*, and *other*, the translation of the same text in a second client; *term* is a word with what is agreed for it,
+    *expand* how much wider a translation may be.
     """
 
     locale: str
@@ -19,6 +20,7 @@ class Example(NamedTuple):
     state: str | None = None
     other: str | None = None
     term: tuple[str, str] | None = None
+    expand: float | None = None
 
     def words(self) -> str:
         """The example in one line."""
@@ -30,6 +32,7 @@ class Example(NamedTuple):
             f"state {self.state}" if self.state else "",
             f"in another client {_shown(self.other)}" if self.other else "",
             f"the term {_shown(self.term[0])} is {_shown(self.term[1])}" if self.term else "",
+            f"{self.expand:g} times as wide is allowed" if self.expand else "",
         ]
         return f"{source} → {self.locale} {text}" + "".join(f", {each}" for each in more if each)
 
@@ -80,6 +83,10 @@ EXAMPLES = {
     "message.control-character": (Example("de", "Stove", "Ofen\x07"), Example("fa", "Stove", "اجاق\u200cها")),
     "message.wrong-script": (Example("de", "Snow on the pass", "Снег на перевале"), Example("uk", "Switch the GPS on", "Увімкніть GPS")),
     "message.too-long": (Example("de", "Bunk", "Schlafplatz", limit=8), Example("de", "Bunk", "Lager", limit=8)),
+    "message.overflows": (
+        Example("de", "Drying room", "Trockenraum für nasse Stiefel", expand=1.4),
+        Example("de", "Drying room", "Trockenraum unten", expand=1.4),
+    ),
     "message.unreviewed": (
         Example("de", "Drinking water", "Trinkwasser", state="needs-review-translation"),
         Example("de", "Drinking water", "Trinkwasser", state="final"),

@@ -47,7 +47,7 @@ def absent(world: World) -> Iterator[Problem]:
                         f"{locale!r} lacks {counted(len(lacking), 'asset')} of {total} in {_what(assets)}: {listed(lacking, most=4)}",
                         _table_spot(world, assets),
                         "users get none" if not assets.entry.own else "users get none, or that of another language",
-                        f"add {'it' if len(lacking) == 1 else 'them'}, or let another locale stand in",
+                        f"add {'it' if len(lacking) == 1 else 'them'}" + ("" if assets.entry.own else ", or let another locale stand in"),
                         detail=_what(assets),
                     )
 

@@ -94,7 +94,7 @@ def _lacking(client: Client, fonts: Fonts, locale: Tag, found: Lacks, characters
         Subject((client.name,), locale),
         f"{_font_name(fonts)} {what} {joined([_shown(each) for each in characters], most=_NAMED)}, in {counted(number, 'text')} of {locale!r}",
         key_spot(text.catalog, text.key),
-        f"users see boxes, such as in {clipped(' '.join(text.words.split()))!r}",
+        f"users see boxes, such as in {clipped(' '.join(normal(text.words).split()))!r}",
         remedy,
         detail=f"{fonts.where[-1]} {what}",
     )
@@ -123,7 +123,8 @@ def mark(world: World) -> Iterator[Problem]:
     """Letters stand apart that should join, or a mark stands beside its letter.
 
     Reported once for each locale and font table: for combining marks that texts use, that are in no letter of their own, and for which no font has an anchor;
-    for scripts whose letters join or change place, such as Arabic and Devanagari, where no font that has the letters has tables for them. To fix: take a
+    for scripts whose letters join or change place, such as Arabic and Devanagari, where no font that has the letters has tables for them. Fonts of
+    bitmaps have no such tables, and are not reported. To fix: take a
     font that has these tables; a tool that cuts fonts must keep them.
     """
     for client, fonts, locale, found in _every(world):

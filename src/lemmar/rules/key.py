@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 
 from lemmar.findings import Subject
 from lemmar.inventory.contents import Spot
-from lemmar.resolve.asking import Asked, Lacking, asking_of, plain
+from lemmar.resolve.asking import Asked, Lacking, asking_of, nearest_of, plain
 from lemmar.resolve.outlines import Outline, Overview, Unasked
 from lemmar.resolve.spots import charter_spot, holder_of
 from lemmar.resolve.world import Client, World
@@ -50,7 +50,7 @@ def undefined(world: World) -> Iterator[Problem]:
         if len(nowhere) > _SEVERAL and 2 * sum(" " in key for key in keys) > len(keys):
             yield _out_of_date(client, nowhere)
         else:
-            yield from (_undefined(client, lacking, keys) for lacking in nowhere)
+            yield from (_undefined(client, lacking) for lacking in nowhere)
         for each in asked.unmatched:  # put together at run time
             shape = f"{each.use.key}…{each.use.end}"
             yield Problem(
@@ -63,16 +63,8 @@ def undefined(world: World) -> Iterator[Problem]:
             )
 
 
-#: From so many of a hundred on two names may be one, mistyped.
-_NEAR = 75
-
-
-def _meant(name: str, known: Sequence[str]) -> str:
-    """``; did you mean 'hut.near'?`` where one of the *known* names is near."""
-    from rapidfuzz import fuzz, process
-
-    found = process.extractOne(name, known, scorer=fuzz.ratio, score_cutoff=_NEAR)
-    return f"; did you mean {found[0]!r}?" if found is not None else ""
+def _or_meant(name: str | None) -> str:
+    return f"; did you mean {name!r}?" if name is not None else ""
 
 
 def _begins(each: Asked) -> str:
@@ -92,7 +84,7 @@ def _out_of_date(client: Client, lacking: list[Lacking]) -> Problem:
     )
 
 
-def _undefined(client: Client, lacking: Lacking, keys: list[str]) -> Problem:
+def _undefined(client: Client, lacking: Lacking) -> Problem:
     first, *others = lacking.uses
     key = lacking.key
     translated = sorted(
@@ -111,7 +103,7 @@ def _undefined(client: Client, lacking: Lacking, keys: list[str]) -> Problem:
         f"the code asks for {key!r}, which is not in the source{only}{more}",
         _spot(first),
         _seen(client),
-        f"write the message, or correct the key{_meant(key, keys)}",
+        f"write the message, or correct the key{_or_meant(lacking.meant)}",
         tuple(_spot(each) for each in others[:_RELATED]),
     )
 
@@ -187,10 +179,15 @@ def arguments(world: World) -> Iterator[Problem]:
                         f"the code gives {key!r} no {listed(lacks)}" + (f"; it gives {listed(list(given), most=5)}" if given else ""),
                         _spot(each),
                         "users read a raw placeholder, or nothing in its place",
-                        f"give it{_meant(lacks[0], list(given))}",
+                        _correction(lacks, given),
                         (Spot(catalog.file, catalog.digest, catalog.column.label, key),),
                     )
                     break
+
+
+def _correction(lacks: list[str], given: Sequence[str]) -> str:
+    near = nearest_of(lacks[0], [name for name in given if name not in lacks]) if len(lacks) == 1 else None
+    return f"rename {near!r} to {lacks[0]!r}" if near is not None else "give it" if len(lacks) == 1 else "give them"
 
 
 def _lacks(client: Client, asked: Asked, wanted: list[str]) -> list[str]:
@@ -206,7 +203,7 @@ def _lacks(client: Client, asked: Asked, wanted: list[str]) -> list[str]:
         return []
     lacks = [name for name in wanted if name not in use.given and not name.isdigit()]
     given = set(use.given)
-    is_sure = way.values is not None or bool(given & set(wanted)) or any(_meant(name, sorted(given)) for name in lacks)
+    is_sure = way.values is not None or bool(given & set(wanted)) or any(nearest_of(name, sorted(given)) is not None for name in lacks)
     return lacks if is_sure else []
 
 

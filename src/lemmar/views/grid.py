@@ -53,7 +53,7 @@ def by_asset(world: World) -> View:
     for client, assets, locale, found in _gotten(world):
         counts = Counter(each.origin for each in found)
         rows.append((client.name, _files(assets), locale, len(found), *(counts[origin] for origin in FROM)))
-    return View(Table("grid-assets", ("client", "files", "locale", "assets", *FROM), rows), lambda _page: _draw_assets(world))
+    return View(Table("grid-assets", ("client", "files", "locale", "assets", *FROM), rows), lambda page: _draw_assets(world, page))
 
 
 def _gotten(world: World) -> Iterator[tuple[Client, Assets, Tag, list[Got]]]:
@@ -69,21 +69,32 @@ def _files(assets: Assets) -> str:
     return assets.entry.files or assets.table or ""
 
 
-def _draw_assets(world: World) -> Iterator[Drawn]:
-    lines: dict[tuple[str, str], dict[Tag, Drawn]] = {}
+def _draw_assets(world: World, page: Page) -> Iterator[Drawn]:
+    cells: dict[tuple[str, str], dict[Tag, tuple[str, str]]] = {}
     for client, assets, locale, found in _gotten(world):
         counts = Counter(each.origin for each in found)
         parts = [f"{counts['own'] + counts['inherited']} of {len(found)}"]
         parts += [f"{number}{letter}" for number, letter in ((counts["foreign"], "f"), (counts["absent"], "a")) if number]
         style = "error" if counts["absent"] or (counts["foreign"] and assets.entry.own) else "warning" if counts["foreign"] else ""
-        lines.setdefault((client.name, _files(assets)), {})[locale] = plain(" ".join(parts), style)
-    rows = [
-        [name, files, *(cells.get(locale, plain("–", "faint")) for locale in world.charter.locales)]
-        for (name, files), cells in lines.items()
-    ]
-    yield drawn_table([("client", "left"), ("assets", "left"), *((locale, "right") for locale in world.charter.locales)], rows)
-    yield ""
-    yield plain("of: assets that users get in their own language. f: in another language, a: none. –: not supported.", "faint")
+        name = client.below(_files(assets))
+        cells.setdefault((client.name, name), {})[locale] = (
+            " ".join(parts),
+            style if locale in client.needs and client.ships(locale) else "faint",
+        )
+    first = max(len(locale_name(world, tag)) for tag in world.charter.locales)
+    for block in blocks(list(cells), lambda each: max(len(each[0]), len(each[1]), 8) + 3, page.width - first):
+        rows = [["", *(plain(name, "faint") for _, name in block)]]
+        for tag in world.charter.locales:
+            rows.append([locale_name(world, tag), *(plain(*cells[each].get(tag, ("–", "faint"))) for each in block)])
+        yield drawn_table([("locale", "left"), *((client, "right") for client, _ in block)], rows)
+        yield ""
+    yield from (plain(line, "faint") for line in _ASSETS)
+
+
+_ASSETS = (
+    "of: assets that users get in their own language. Of the rest, f: in another language,",
+    "a: none. –: not supported. (trial): may be incomplete.",
+)
 
 
 def by_size(world: World, size: Callable[[File], int]) -> View:
@@ -96,25 +107,26 @@ def by_size(world: World, size: Callable[[File], int]) -> View:
                 texts, assets = files_loaded(client, effect)
                 loads[client.name, locale] = Load(sum(map(size, texts)), sum(map(size, assets)))
     rows = [(name, locale, *each, sum(each)) for (name, locale), each in loads.items()]
-    return View(Table("grid-sizes", ("client", "locale", "texts", "assets", "bytes"), rows), lambda _page: _draw_sizes(world, loads))
+    return View(Table("grid-sizes", ("client", "locale", "texts", "assets", "bytes"), rows), lambda page: _draw_sizes(world, page, loads))
 
 
-def _draw_sizes(world: World, loads: Mapping[tuple[str, Tag], Load]) -> Iterator[Drawn]:
-    rows: list[list[Drawn]] = []
-    for client in world.clients:
-        most = in_bytes(client.budget) if client.budget else None
-        cells: list[Drawn] = []
-        for locale in world.charter.locales:
-            each = loads.get((client.name, locale))
-            cells.append(
-                plain("–", "faint")
-                if each is None
-                else plain(bytes_in(sum(each)), "warning" if most is not None and sum(each) > most else "")
-            )
-        rows.append([client.name, client.budget or "", *cells])
-    yield drawn_table([("client", "left"), ("budget", "right"), *((locale, "right") for locale in world.charter.locales)], rows)
-    yield ""
+def _draw_sizes(world: World, page: Page, loads: Mapping[tuple[str, Tag], Load]) -> Iterator[Drawn]:
+    first = max(len(locale_name(world, tag)) for tag in world.charter.locales)
+    for block in blocks(world.clients, lambda client: max(len(client.name), 8) + 3, page.width - first):
+        rows: list[list[Drawn]] = [
+            [locale_name(world, tag), *(_size(client, loads.get((client.name, tag))) for client in block)] for tag in world.charter.locales
+        ]
+        if any(client.budget for client in block):
+            rows.append([plain("budget", "faint"), *(plain(client.budget, "faint") for client in block)])
+        yield drawn_table([("locale", "left"), *((client.name, "right") for client in block)], rows)
+        yield ""
     yield plain("What users load of catalogs and assets, as the files lie there. –: not supported.", "faint")
+
+
+def _size(client: Client, each: Load | None) -> Drawn:
+    if each is None:
+        return plain("–", "faint")
+    return plain(bytes_in(sum(each)), "warning" if client.budget and sum(each) > in_bytes(client.budget) else "")
 
 
 def locales(world: World) -> list[Tag]:

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 
 def files() -> Iterator[tuple[str, str]]:
     """The path and text of every file of every client."""
-    from lemmar.demo.clients import desktop, game, mobile, service, web
+    from lemmar.demo.clients import desktop, game, mobile, service, shown, web
 
-    for kind in (web, mobile, desktop, game, service):
+    for kind in (web, mobile, desktop, game, service, shown):
         yield from kind.files()
