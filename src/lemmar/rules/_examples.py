@@ -85,7 +85,7 @@ EXAMPLES = {
     "message.too-long": (Example("de", "Bunk", "Schlafplatz", limit=8), Example("de", "Bunk", "Lager", limit=8)),
     "message.overflows": (
         Example("de", "Drying room", "Trockenraum für nasse Stiefel", expand=1.4),
-        Example("de", "Drying room", "Trockenraum unten", expand=1.4),
+        Example("de", "Drying room", "Raum zum Trocknen", expand=1.6),
     ),
     "message.unreviewed": (
         Example("de", "Drinking water", "Trinkwasser", state="needs-review-translation"),
