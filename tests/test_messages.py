@@ -229,8 +229,8 @@ def shown(example: Example) -> dict[str, str | bytes]:
         }
     files = world(example.syntax, example.locale, example.source, example.text)
     if example.expand:
-        text = str(files["lemmar.toml"])
-        files["lemmar.toml"] = text.replace(
+        whole = str(files["lemmar.toml"])
+        files["lemmar.toml"] = whole.replace(
             'kind = "web"', f'kind = "web"\nexpand = {example.expand}', 1
         )
     if example.term:

@@ -871,7 +871,7 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
         (
             "more than the budget",
             budgeted("60 B"),
-            ["catalog.too-big lemmar.toml:11:1 de"],
+            ["catalog.too-big lemmar.toml:11:1"],
         ),
         ("just as much", budgeted("0.1 KB"), []),
     ],

@@ -139,7 +139,8 @@ class Gatherer:
         claims = _claims(charter, seen, client, spelling)
         texts = frozenset().union(*(each.pattern.known for each in found), (each.file for each in lists))
         others = [base_of(other) for other in charter.client]
-        usage = usage_of(seen, client.usage, root, others, texts, self._readings)
+        with self._readings.times.of("read", "usage"):
+            usage = usage_of(seen, client.usage, root, others, texts, self._readings)
         assets = tuple(
             read_assets(seen, entry, root, speller_of(charter, entry, client, spelling), source, ("client", index, "asset", place))
             for place, entry in enumerate(client.asset)

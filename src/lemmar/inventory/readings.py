@@ -69,16 +69,15 @@ class Readings:
 
     def kept(self, kind: str, key: tuple[object, ...], of: type[_T], make: Callable[[], _T]) -> _T:
         """What *make* gives, which depends on nothing but *key*: as it was kept, of the type *of*, where it was. Raises what *make* raises."""
-        with self.times.of("read", kind):
-            if self._cache is None:
-                return make()
-            name = key_of(self._code, kind, repr(key))
-            found: _T | None = unpacked(self._cache.get(kind, name), of)
-            if found is None:
-                found = make()
-                with suppress(UnicodeEncodeError):  # a lone surrogate, which no encoding has
-                    self._cache.put(kind, name, packed(found))
-            return found
+        if self._cache is None:
+            return make()
+        name = key_of(self._code, kind, repr(key))
+        found: _T | None = unpacked(self._cache.get(kind, name), of)
+        if found is None:
+            found = make()
+            with suppress(UnicodeEncodeError):  # a lone surrogate, which no encoding has
+                self._cache.put(kind, name, packed(found))
+        return found
 
     def _cached(self, key: tuple[object, ...], data: bytes, form: Format, options: ReadOptions) -> Reading:
         if self._cache is None:

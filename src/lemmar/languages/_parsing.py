@@ -50,12 +50,14 @@ class ProgrammingLanguage(NamedTuple):
 _FOLDER: Folder[tuple[ProgrammingLanguage, ...]] = Folder("lemmar.languages", (os.path.dirname(__file__),), "LANGUAGES")
 
 
-def parse(data: bytes, suffix: str, patience: Patience | None = None) -> SourceFile | None:
-    """The parsed file; None where no language has *suffix*, or the file is too large or too broken. Never runs anything."""
+def parse(data: bytes, suffix: str, patience: Patience | None = None, is_sparse: bool = False) -> SourceFile | None:
+    """The parsed file; None where no language has *suffix*, or the file is too large or too broken. Never runs anything. Where it *is sparse*, few of its
+    nodes are looked at.
+    """
     language = load(suffix)
     if language is None or len(data) > MAX_SOURCE or _scanned_again_and_again(data, suffix):
         return None
-    tree = tree_of(language.parser, data, patience or Patience(len(data)))
+    tree = tree_of(language.parser, data, patience or Patience(len(data)), has_texts=not is_sparse)
     return language.file(tree.root_node, data) if tree is not None else None
 
 

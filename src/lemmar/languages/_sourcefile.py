@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from bisect import bisect_right
 from collections.abc import Iterable, Iterator, Sequence
 from functools import cached_property
 from itertools import islice
@@ -20,8 +21,13 @@ if TYPE_CHECKING:
 MAX_DEPTH = 40
 #: How many levels above a name the declaration or call stands that it belongs to, at the most.
 _AROUND = 8
-#: Names looked for one by one, and places of one name looked at alone; beyond, the whole file is gone over.
+#: Names looked for one by one; beyond, the whole file is gone over once for all of them.
 _FEW = 20
+#: Places of one name looked at alone, in a file of so many bytes at the most; beyond, and of more in a larger one, the whole file is gone over.
+_PLACES, _SMALL = 400, 200_000
+
+
+_LINE_END = expression(rb"\n")
 
 
 class Declaration(NamedTuple):
@@ -69,6 +75,17 @@ class SourceFile:
         """The source code that *node* covers; cheaper than asking the node."""
         return self.source[node.start_byte - self.start : node.end_byte - self.start].decode("utf-8", "replace")
 
+    def place_of(self, byte: int) -> tuple[int, int]:
+        """Line and column of a *byte* of the file, both from 1, the column in characters."""
+        start = byte - self.start
+        line = bisect_right(self._line_starts, start)
+        first = self._line_starts[line - 1]
+        return self.root.start_point[0] + line, len(self.source[first:start].decode("utf-8", "replace")) + 1
+
+    @cached_property
+    def _line_starts(self) -> list[int]:
+        return [0, *(match.end() for match in _LINE_END.finditer(self.source))]
+
     # ------------------------------------------------------------------------------------------------ what a language gives
 
     def declarations(self, wanted: str | None = None) -> Iterator[Declaration]:
@@ -107,8 +124,9 @@ class SourceFile:
         if name is None:
             return walk(self.root)
         written = re.finditer(rb"(?<![\w])" + re.escape(name.encode()) + rb"(?![\w])", self.source)
-        places = [match.span() for match in islice(written, _FEW + 1)]
-        if len(places) > _FEW:
+        most = _PLACES if len(self.source) <= _SMALL else _FEW
+        places = [match.span() for match in islice(written, most + 1)]
+        if len(places) > most:
             return walk(self.root)
         found: dict[int, Syntax] = {}
         for start, end in places:

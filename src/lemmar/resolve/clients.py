@@ -30,7 +30,8 @@ def resolve_client(charter: Charter, files: ClientFiles) -> Client:
     roster = tuple(Tag(tag) for tag in charter.locales)
     names = tuple(name for found in files.found for name in found.names)
     claimed = [[entry.tag for entry in claim.entries if entry.tag] for claim in files.claims]
-    known_as = pair_lists([*claimed, [catalog.tag for catalog in catalogs], *([] if claimed else [supported])], (*roster, *pseudo))
+    shown = [list(dict.fromkeys(asset.tag for asset in assets.found)) for assets in files.assets]
+    known_as = pair_lists([*claimed, [catalog.tag for catalog in catalogs], *([] if claimed else [supported]), *shown], (*roster, *pseudo))
     source = files.source
     if source not in known_as and source not in roster and _is_source(source, charter, known_as):
         known_as[source] = charter.source

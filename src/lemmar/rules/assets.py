@@ -167,7 +167,7 @@ def too_big(world: World) -> Iterator[Problem]:
             size, locale, parts = over[0]
             more = f"; {counted(len(over) - 1, 'more locale')} too" if len(over) > 1 else ""
             yield Problem(
-                Subject((client.name,), locale),
+                Subject((client.name,)),
                 f"users of {locale!r} load {bytes_in(size)} ({bytes_in(parts.texts)} of texts, {bytes_in(parts.assets)} of assets), and the budget is "
                 f"{client.budget}{more}",
                 client_spot(world, client),

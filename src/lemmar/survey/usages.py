@@ -134,6 +134,8 @@ _PLAIN_ATTRIBUTES = frozenset(
 )
 
 
+#: The class by which Android's code names resources: what stands there is one, however few there are.
+_RESOURCES = ("R.string.", "R.plurals.", "R.array.")
 #: A table of the charter, and its evidence.
 _Table = tuple[dict[str, Any], str]
 
@@ -217,7 +219,7 @@ def _fitting(client: Client, found: Sequence[_Table], asked: Asking | None) -> l
     seen: set[tuple[str | None, str]] = set()
     kept: list[int] = []
     for way in sorted(shares, key=lambda way: (-round(shares[way], 1), -len(hits[way]), way)):
-        fewest = _FEWEST if shares[way] >= _VERY_SURE else max(_FEWEST, total // _SHARE)
+        fewest = 1 if "member" in found[way][0] else _FEWEST if shares[way] >= _VERY_SURE else max(_FEWEST, total // _SHARE)
         if shares[way] >= _SURE and len(hits[way] - seen) >= min(fewest, len(hits[way]) if not seen else fewest) > 0:
             seen |= hits[way]
             kept.append(way)
@@ -279,6 +281,7 @@ def _ways(texts: Iterable[tuple[File, str]], keys: _Keys) -> tuple[list[_Table],
     found, doubts = _call_tables(calls, scoped, separated, keys)
     for (kind, name), seen in sorted(rest.items(), key=lambda pair: -len(pair[1].keys)):
         fewest, sure = (max(_FEWEST + 2, len(keys.every) // 10), 0.9) if kind == "member" else (_FEWEST, _SURE)
+        fewest = 1 if kind == "member" and name.startswith(_RESOURCES) else fewest
         if len(seen.keys) >= fewest and seen.share >= sure and not (kind == "member" and _is_of_call(name, found)):
             attribute, _, element = name.partition(" of ")
             found.append(({kind: attribute, "element": element} if element else {kind: name}, _evidence(seen)))

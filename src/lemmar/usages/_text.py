@@ -38,8 +38,9 @@ def quoted(text: str) -> tuple[str, ...]:
     which of the marks opens.
     """
     found: dict[str, None] = {}
-    for sign in _QUOTED:
-        found.update(dict.fromkeys(sign.findall(text)))
+    for mark, sign in zip("\"'`", _QUOTED, strict=True):
+        if mark in text:
+            found.update(dict.fromkeys(sign.findall(text)))
     return tuple(_BACKSLASH.sub(r"\1", each) if "\\" in each else each for each in found)
 
 

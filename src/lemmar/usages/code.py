@@ -99,9 +99,9 @@ def asked_by(file: SourceFile, number: int, way: Way, call: Call, around: Mappin
         if way.separator and way.separator in text:
             in_part, _, text = text.partition(way.separator)
         if not known:
-            use = Use(number, "", *_line_of(file, at), True, each.end or (text if each.whole else ""), in_part, names, count)
+            use = Use(number, "", *file.place_of(at), True, each.end or (text if each.whole else ""), in_part, names, count)
         else:
-            use = Use(number, f"{under}{text}", *_line_of(file, at), not each.whole, each.end, in_part, names, count)
+            use = Use(number, f"{under}{text}", *file.place_of(at), not each.whole, each.end, in_part, names, count)
         yield at, use
 
 
@@ -128,30 +128,35 @@ def _given(file: SourceFile, way: Way, call: Call) -> tuple[tuple[str, ...] | No
     node = argument_of(call, way.values) if way.values is not None else next((node for label, node in after if not label), None)
     if node is None:
         return (labels, -1) if labels or way.values is not None else (None, -1)
+    if way.values is None and not _MAP.match(file.source, node.start_byte - file.start):
+        return None, -1
+    names = _names_in(file, node)
+    return (None, -1) if names is None else ((*names, *labels), -1)
+
+
+def _names_in(file: SourceFile, node: Syntax) -> list[str] | None:
+    """The keys of a literal map; None where not all of them are there."""
+    found = []
+    for child in file.parts(node) if node.type in _MAPS else ():
+        key = child.child_by_field_name("key") or child.child_by_field_name("name")
+        if key is None and not child.type.startswith("shorthand"):
+            break  # a spread, or another form
+        if key is not None and "computed" in key.type:
+            return None
+        found.append(file.text_of(key if key is not None else child).strip("\"':"))
+    else:
+        if node.type in _MAPS:
+            return found
     value = file.value(node)
-    if value.kind != "map" or any(member.key == UNNAMED for member in value.members):
-        return None, -1
-    if any("spread" in child.type or "splat" in child.type or child.type == "computed_property_name" for child in _all(node)):
-        return None, -1
-    return (*(member.key for member in value.members), *labels), -1
+    named = [member.key for member in value.members]
+    unsure = value.kind != "map" or UNNAMED in named or any("spread" in each.type or "splat" in each.type for each in node.named_children)
+    return None if unsure else named
 
 
-def _all(node: Syntax) -> Iterator[Syntax]:
-    for child in node.named_children:
-        yield child
-        yield from child.named_children
-
-
-def place_of(file: SourceFile, node: Syntax) -> tuple[int, int]:
-    """Line and column of a node, in characters."""
-    return _line_of(file, node.start_byte)
-
-
-def _line_of(file: SourceFile, byte: int) -> tuple[int, int]:
-    start = byte - file.start
-    line = file.source.rfind(b"\n", 0, start) + 1
-    before = file.root.start_point[0] + file.source.count(b"\n", 0, start)
-    return before + 1, len(file.source[line:start].decode("utf-8", "replace")) + 1
+#: Types of nodes that are maps of keys and values.
+_MAPS = frozenset({"object", "dictionary", "hash", "table_constructor"})
+#: What a literal map begins with.
+_MAP = expression(rb"[{\[]|array\(|new\b|(?:\w*[mM]apOf|dict|Map|map)\b|%")
 
 
 # ------------------------------------------------------------------------------------------------------------------ scopes
@@ -223,7 +228,7 @@ def _in_brackets(file: SourceFile, number: int, way: Way, name: str) -> Iterator
         while node.parent is not None and node.parent.start_byte == start and "argument" not in node.parent.type:
             node = node.parent
         for each in texts_of(file, node) if start == match.end() + file.start else ():
-            yield start, Use(number, each.text, *place_of(file, node), not each.whole, each.end, way.part)
+            yield start, Use(number, each.text, *file.place_of(node.start_byte), not each.whole, each.end, way.part)
 
 
 def _members(file: SourceFile, source: bytes, number: int, pattern: str) -> Iterator[tuple[int, Use]]:
@@ -234,9 +239,7 @@ def _members(file: SourceFile, source: bytes, number: int, pattern: str) -> Iter
         node = file.root.descendant_for_byte_range(at, at)
         if node is None or _is_aside(file, node):
             continue
-        line = source.rfind(b"\n", 0, at) + 1
-        place = source.count(b"\n", 0, at) + 1, len(source[line:at].decode("utf-8", "replace")) + 1
-        yield at, Use(number, match["key"].decode("utf-8", "replace"), *place)
+        yield at, Use(number, match["key"].decode("utf-8", "replace"), *file.place_of(at))
 
 
 def fixed_name(pattern: str) -> str:

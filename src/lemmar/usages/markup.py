@@ -10,7 +10,6 @@ from itertools import islice
 from msgspec.structs import replace
 
 from lemmar import languages
-from lemmar.documents.grammars import Patience
 from lemmar.expressions import expression
 from lemmar.languages import asked as texts_of
 from lemmar.usages import code
@@ -215,7 +214,7 @@ def _of_call(number: int, way: Way, name: str, snippet: str, embedded: str) -> I
 def _parsed(snippet: str, suffix: str) -> languages.SourceFile | None:
     text = f"<?php {snippet};" if suffix == ".php" else f"{snippet};" if suffix == ".cs" else snippet
     source = text.encode("utf-8", "replace")
-    return languages.parse(source, suffix, Patience(len(source)))
+    return languages.parse(source, suffix, is_sparse=True)
 
 
 _LITERAL = expression(r"\s{0,9}([\"'`])([^\"'`\n{}$#]{1,300})\1")

@@ -42,7 +42,7 @@ def read(data: bytes, name: str, ways: Ways) -> Found:
     with_markup = suffix in _WITH_MARKUP and _ELEMENT.search(text) is not None
     if not with_markup and not _is_named(source, ways):
         return Found(quoted=quoted(text))
-    file = languages.parse(source, suffix)
+    file = languages.parse(source, suffix, is_sparse=True)
     if file is None:
         return Found(quoted=quoted(text), fault=languages.unread(suffix))
     found, seen = list(code.uses(file, source, ways)), list(shown.in_calls(file, ways))

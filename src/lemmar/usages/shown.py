@@ -311,4 +311,4 @@ def in_calls(file: SourceFile, ways: Ways) -> Iterator[Shown]:
             for _, node in call.arguments:
                 value = file.value(node)
                 if value.kind == "text" and is_for_people(value.text):
-                    yield Shown(" ".join(value.text.split()), *code.place_of(file, node), name)
+                    yield Shown(" ".join(value.text.split()), *file.place_of(node.start_byte), name)

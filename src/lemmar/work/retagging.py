@@ -9,7 +9,7 @@ from lemmar.tags import LanguageTag, Tag, same_locale
 from lemmar.tags.naming import english_name
 from lemmar.trees import File
 from lemmar.words import listed
-from lemmar.work import catalogs, claims
+from lemmar.work import assets, catalogs, claims
 from lemmar.work.charters import CharterText
 from lemmar.work.enrolling import Enrolment, Moved, judged, settle
 from lemmar.work.places import Monorepo
@@ -44,6 +44,7 @@ def retag(monorepo: Monorepo, old: Tag, new: Tag) -> Enrolment:
             if pattern not in done and not catalog.entry.built:
                 done.add(pattern)
                 catalogs.rename(changes, catalog, old, new)
+        assets.rename(monorepo, client, old, new)
     after = settle(monorepo, new)
     stored = tuple(_stored(client, old, new) for client in after.clients if new in client.effects) if after is not None else ()
     lost = [each for each in stored if not _keeps(each.after, new)]

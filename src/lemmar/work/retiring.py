@@ -7,7 +7,7 @@ from lemmar.resolve.runtimes import land
 from lemmar.resolve.world import Client
 from lemmar.tags import Tag
 from lemmar.words import joined, listed
-from lemmar.work import catalogs, claims
+from lemmar.work import assets, catalogs, claims
 from lemmar.work.changes import Step
 from lemmar.work.charters import listed as as_list
 from lemmar.work.enrolling import CARRYING, Enrolment, judged, moved
@@ -101,6 +101,8 @@ def _let_go(monorepo: Monorepo, client: Client, locale: Tag, drop_files: bool, d
         if name not in done and not catalog.entry.built:
             done.add(name)
             catalogs.drop(changes, catalog, locale)
+    if drop_files:
+        assets.drop(changes, client, locale)
     for made in client.composed if drop_files else ():
         for fragment in made.fragments if client.roster(made.tag) == locale else ():
             if "{locale}" in fragment.pattern and changes.is_file(fragment.file):
