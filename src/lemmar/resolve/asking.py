@@ -22,6 +22,9 @@ from lemmar.usages import LONGEST, Use, Way
 Name = tuple[str | None, str]
 #: What behind a key says that it is one of several: a form by number, a sort of people.
 _FORM = expression(rf"[_.](?:{'|'.join(CATEGORIES)}|\d+)\Z")
+#: What stands in a text before what a program puts in, if it is not too short to say anything.
+_BEGUN = expression(r"[\w.:/-]{4,200}?(?=\$\{|\#\{|%s|\{)")
+_SHORTEST = 4
 #: Of accessors and references of which so many are keys, the others are not asked for by mistake but something else.
 _MOSTLY = 0.9
 #: From so many keys on, where more than half are nowhere, the table of the charter is what is wrong.
@@ -66,7 +69,11 @@ class _Keys:
     """A client's messages by what code may call them."""
 
     def __init__(self, client: Client) -> None:
-        self.names: list[Name] = [(part, key) for part, source in client.sources.items() for key in (*source.keys, *sorted(source.fixed))]
+        self.names: list[Name] = [
+            (part, key)  # also one without a text
+            for part, source in client.sources.items()
+            for key in dict.fromkeys((*source.keys, *(key for catalog in source.catalogs for key in catalog.column.keys)))
+        ]
         self.parts = frozenset(client.sources)
         self.plain: dict[str, list[Name]] = {}
         self.by_id: dict[str, list[Name]] = {}
@@ -93,6 +100,15 @@ class _Keys:
                     found.setdefault(key[:index], []).extend(names)
         return found
 
+    @cached_property
+    def squeezed(self) -> dict[str, list[Name]]:
+        """Messages whose keys have several words, by these: a template may break its lines otherwise, and writes a percent sign once."""
+        found: dict[str, list[Name]] = {}
+        for key, names in (*self.plain.items(), *self.by_id.items()):
+            if " " in key or "\n" in key or "%" in key:
+                found.setdefault(_squeezed(key), []).extend(names)
+        return found
+
     def part(self, said: str | None) -> str | None:
         """The client's own name for a part that code names; None where it has none such."""
         if said is None or said in self.parts:
@@ -104,6 +120,8 @@ class _Keys:
         found = self.plain.get(key) or self.by_id.get(key) or self.below.get(key.rstrip("."))
         if found:
             return found
+        if " " in key or "\n" in key or "%" in key:
+            return self.squeezed.get(_squeezed(key), [])
         form = _FORM.search(key)
         return self.plain.get(key[: form.start()], []) if form is not None else []
 
@@ -115,6 +133,10 @@ class _Keys:
             if found:
                 return found
         return []
+
+
+def _squeezed(key: str) -> str:
+    return " ".join(key.replace("%%", "%").split())
 
 
 def plain(key: str) -> str:
@@ -233,7 +255,8 @@ def _unfit(
 def _quoted(quoted: frozenset[str], ways: Iterable[Way]) -> frozenset[str]:
     """All that stands between quotation marks, also without a part before it."""
     signs = {way.separator for way in ways if way.separator}
-    return quoted | {text.partition(sign)[2] for sign in signs for text in quoted if sign in text}
+    begun = {match[0] for text in quoted if (match := _BEGUN.match(text)) is not None}
+    return quoted | {text.partition(sign)[2] for sign in signs for text in quoted if sign in text} | {f"{text}\0" for text in begun}
 
 
 def _unasked(client: Client, uses: Mapping[Name, object], quoted: frozenset[str]) -> Iterator[Unasked]:
@@ -256,6 +279,7 @@ def _is_quoted(key: str, quoted: frozenset[str]) -> bool:
         return True
     if "\n" in text or "\t" in text:
         return text.replace("\n", "\\n").replace("\t", "\\t") in quoted or "\n" in text.strip()
-    pieces = text.split(".")
-    heads = [".".join(pieces[:size]) for size in range(1, len(pieces))]
-    return any(f"{head}." in quoted or (size > 1 and head in quoted) for size, head in enumerate(heads, start=1))
+    if any(f"{text[:size]}\0" in quoted for size in range(_SHORTEST, len(text))):
+        return True
+    ends = [index for index, sign in enumerate(text) if sign in "._-" and index] + [len(text.rstrip("0123456789"))]
+    return any(text[: end + 1] in quoted or ("." in text[:end] and text[:end] in quoted) for end in ends if end < len(text))

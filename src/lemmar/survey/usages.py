@@ -141,12 +141,15 @@ _Table = tuple[dict[str, Any], str]
 
 
 class _Keys(NamedTuple):
-    """A client's keys as code writes them, by part; what stands before a dot in them; folded as accessors are."""
+    """A client's keys as code writes them, by part; what stands before a dot in them; folded as accessors are; by their
+    words, however they are parted.
+    """
 
     every: frozenset[str]
     parts: Mapping[str, frozenset[str]]
     heads: frozenset[str]
     folded: frozenset[str]
+    squeezed: frozenset[str]
 
 
 class _Seen:
@@ -219,7 +222,13 @@ def _fitting(client: Client, found: Sequence[_Table], asked: Asking | None) -> l
     seen: set[tuple[str | None, str]] = set()
     kept: list[int] = []
     for way in sorted(shares, key=lambda way: (-round(shares[way], 1), -len(hits[way]), way)):
-        fewest = 1 if "member" in found[way][0] else _FEWEST if shares[way] >= _VERY_SURE else max(_FEWEST, total // _SHARE)
+        fewest = (
+            1
+            if "member" in found[way][0] or "block" in found[way][0]
+            else _FEWEST
+            if shares[way] >= _VERY_SURE
+            else max(_FEWEST, total // _SHARE)
+        )
         if shares[way] >= _SURE and len(hits[way] - seen) >= min(fewest, len(hits[way]) if not seen else fewest) > 0:
             seen |= hits[way]
             kept.append(way)
@@ -233,7 +242,7 @@ def _keys(client: Client) -> _Keys:
     }
     every = frozenset().union(*parts.values())
     heads = frozenset(key[:index] for key in every for index, sign in enumerate(key) if sign == "." and index)
-    return _Keys(every, parts, heads, frozenset(folded(key) for key in every))
+    return _Keys(every, parts, heads, frozenset(folded(key) for key in every), frozenset(" ".join(key.split()) for key in every))
 
 
 def _texts(tree: Tree, files: Iterable[File]) -> Iterator[tuple[File, str]]:
@@ -268,7 +277,7 @@ def _ways(texts: Iterable[tuple[File, str]], keys: _Keys) -> tuple[list[_Table],
                 rest["attribute", f"{match[1]} of {tag}"].add(match[3], file, match[3] in keys.every)
         for match in _BLOCK.finditer(text) if "{%" in text else ():
             key = block_key(match[3], "trimmed" in match[2])
-            rest["block", match[1]].add(key, file, key in keys.every)
+            rest["block", match[1]].add(key, file, key in keys.every or " ".join(key.split()) in keys.squeezed)
         for match in _MEMBER.finditer(text):
             rest["member", f"{match[1]}.{{key}}"].add(match[2], file, folded(match[2]) in keys.folded)
         for match in _PROPERTY.finditer(text) if ":" in text else ():
@@ -281,7 +290,7 @@ def _ways(texts: Iterable[tuple[File, str]], keys: _Keys) -> tuple[list[_Table],
     found, doubts = _call_tables(calls, scoped, separated, keys)
     for (kind, name), seen in sorted(rest.items(), key=lambda pair: -len(pair[1].keys)):
         fewest, sure = (max(_FEWEST + 2, len(keys.every) // 10), 0.9) if kind == "member" else (_FEWEST, _SURE)
-        fewest = 1 if kind == "member" and name.startswith(_RESOURCES) else fewest
+        fewest = 1 if (kind == "member" and name.startswith(_RESOURCES)) or kind == "block" else fewest
         if len(seen.keys) >= fewest and seen.share >= sure and not (kind == "member" and _is_of_call(name, found)):
             attribute, _, element = name.partition(" of ")
             found.append(({kind: attribute, "element": element} if element else {kind: name}, _evidence(seen)))
@@ -318,9 +327,8 @@ def _of_calls(
 ) -> None:
     found = []
     scopes: list[tuple[str, str, str]] = []
-    for whole, place, literal in _given(text, file.endswith((*TEMPLATES, ".rb"))):
-        name = _LAST.search(whole)[0]  # type: ignore[index]
-        if name in _NO_ASKING or not literal:
+    for name, place, literal in _given(text, file.endswith((*TEMPLATES, ".rb"))):
+        if name.removesuffix(_OF_TAGS) in _NO_ASKING or not literal:
             continue
         found.append((name, place, literal))
         if not place and literal not in keys.every:
@@ -353,6 +361,14 @@ def _of_calls(
         calls[name, place].add(literal, file, False)
 
 
+#: Marks the name of a tag of templates, which stands there without brackets.
+_OF_TAGS = " %"
+
+
+def _suffix(file: str) -> str:
+    return next((each for each in sorted(TEMPLATES, key=len, reverse=True) if file.endswith(each)), f".{file.rpartition('.')[2]}")
+
+
 _LAST = expression(r"[\w$]+\Z")
 
 
@@ -363,7 +379,7 @@ def _given(text: str, is_bare: bool) -> Iterator[tuple[str, int, str]]:
         while place <= _MOST_BEFORE:
             literal = _LITERAL.match(text, at)
             if literal is not None:
-                yield match[1], place, _unquoted(literal)
+                yield _LAST.search(match[1])[0], place, _unquoted(literal)  # type: ignore[index]
                 break
             other = _OTHER_ARGUMENT.match(text, at)
             if other is None:
@@ -372,7 +388,7 @@ def _given(text: str, is_bare: bool) -> Iterator[tuple[str, int, str]]:
     for match in _BARE.finditer(text) if is_bare else ():
         literal = _LITERAL.match(text, match.end())
         if literal is not None:
-            yield match[1], 0, _unquoted(literal)
+            yield f"{match[1]}{_OF_TAGS}", 0, _unquoted(literal)
 
 
 def _unquoted(literal: re.Match[str]) -> str:
@@ -399,9 +415,13 @@ def _call_tables(
             continue
         are_words = all(key.islower() and key.isalpha() for key in seen.keys)
         if total < _SURE * texts or (are_words and not around and not apart):
-            doubts.append(f"does the code ask for messages by {name}()? Of {texts} texts that it is given {total} are keys")
+            doubts.append(
+                f"does the code ask for messages by {name.removesuffix(_OF_TAGS)}()? Of {texts} texts that it is given {total} are keys"
+            )
             continue
         table: dict[str, Any] = {"call": name}
+        if name.endswith(_OF_TAGS):  # a tag of templates: a function of that name is another
+            table = {"call": name.removesuffix(_OF_TAGS), "files": sorted({f"**/*{_suffix(file)}" for file in seen.files})}
         if place:
             table["argument"] = place
         for (scope, how), count in around.most_common():

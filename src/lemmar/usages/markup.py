@@ -68,7 +68,7 @@ TEMPLATES = (
         ".marko",
         ".latte",
     ),
-    *(".ftl", ".ftlh", ".jsp", ".tag", ".mdx"),
+    *(".ftl", ".ftlh", ".jsp", ".tag", ".mdx", ".txt", ".eml", ".mjml"),
 )
 
 

@@ -22,7 +22,7 @@ _WITH_MARKUP = frozenset({".js", ".mjs", ".jsx", ".tsx"})
 _ELEMENT = expression(r"</[A-Za-z.]*\s{0,9}>|/>")
 _LICENCE = expression(r"(?i)(?:licen[cs]e|copying|[al]?gpl)[^/]*$")
 #: Templates of which a reader of pages makes sense.
-_PAGES = tuple(suffix for suffix in markup.TEMPLATES if suffix not in (".pug", ".haml", ".slim", ".mdx", ".tmpl"))
+_PAGES = tuple(suffix for suffix in markup.TEMPLATES if suffix not in (".pug", ".haml", ".slim", ".mdx", ".tmpl", ".txt", ".eml"))
 
 
 def is_read(name: str) -> bool:

@@ -54,6 +54,7 @@ _INSERTED = expression(
     r"|\$\{[^{}]*\}|@\{[^{}]*\}|^---$.*?^---$|(?<![\w@])@\w+(?:\s?\([^()]*(?:\([^()]*\)[^()]*)*\))?",
     re.DOTALL | re.MULTILINE,
 )
+_APART = expression(r"\{%-?\s*+(comment|raw|verbatim)\b[^%]*%\}.*?\{%-?\s*+end\1\s*+-?%\}", re.DOTALL)
 _BRACES = expression(r"\{[^{}]*\}")
 #: Elements inside of a sentence.
 _INLINE = frozenset(
@@ -116,6 +117,7 @@ def in_pages(text: str, ways: Ways) -> Iterator[Shown]:
         for way in ways:
             for block in way.blocks:
                 text = block_expression(block).sub(lambda match: _masked(match[0]), text)
+        text = _APART.sub(lambda match: _masked(match[0]), text)
         text = _INSERTED.sub(lambda match: _masked(match[0]), text)
         for _ in range(_DEEPEST):
             text, count = _BRACES.subn(lambda match: _masked(match[0]), text)
