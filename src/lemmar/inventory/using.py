@@ -10,7 +10,7 @@ from lemmar import usages
 from lemmar.charter.types import UsageEntry, UsagePart
 from lemmar.errors import IncompleteError
 from lemmar.expressions import expression
-from lemmar.inventory.aside import SettingAside, is_packed, made_from
+from lemmar.inventory.aside import SettingAside, is_packed, is_spare, made_from
 from lemmar.inventory.readings import Readings
 from lemmar.trees import Digest, File, Tree
 from lemmar.trees.patterns import matcher
@@ -93,9 +93,19 @@ def looked_through(tree: Tree, patterns: Iterable[str], base: str, others: Colle
         if usages.is_read(match.file) and match.file not in known and not (pattern == "**" and match.file.startswith(inner))
     }
     aside = SettingAside(tuple(found.values()))
-    own = {file: below for file, below in found.items() if aside.of(below) is None and not _TEST.search(below)}
+    own = {file: below for file, below in found.items() if (aside.of(below) is None or _is_named_so(below)) and not _TEST.search(below)}
     written = [file for file, below in own.items() if made_from(below.rpartition("/")[0]) is None]
     return written or list(own)  # what a build made is looked through where nothing else is there
+
+
+def _is_named_so(file: str) -> bool:
+    """Whether a file is set aside only for the word that its name begins with: ``backup_page.html`` is about copies, and is none."""
+    folder, _, name = file.rpartition("/")
+    rest = _FIRST_WORD.sub("x", name, count=1)
+    return not is_spare(rest) and SettingAside((file,)).of(f"{folder}/{rest}" if folder else rest) is None
+
+
+_FIRST_WORD = expression(r"^[A-Za-z]+")
 
 
 def _read(tree: Tree, file: File, ways: tuple[Way, ...], readings: Readings) -> tuple[Digest, Found]:

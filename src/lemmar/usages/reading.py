@@ -20,7 +20,9 @@ if TYPE_CHECKING:
 #: Code in these is markup as well.
 _WITH_MARKUP = frozenset({".js", ".mjs", ".jsx", ".tsx"})
 _ELEMENT = expression(r"</[A-Za-z.]*\s{0,9}>|/>")
-_LICENCE = expression(r"(?i)(?:licen[cs]e|copying|[al]?gpl)[^/]*$")
+_NO_PAGE = expression(
+    r"(?i)(?:licen[cs]e|copying|[al]?gpl)[^/]*$|\.(?:conf|cfg|ini|sh|ya?ml|json|toml|sql|service|py|js|ts|css|env|txt)\.\w+$"
+)
 #: Templates of which a reader of pages makes sense.
 _PAGES = tuple(suffix for suffix in markup.TEMPLATES if suffix not in (".pug", ".haml", ".slim", ".mdx", ".tmpl", ".txt", ".eml"))
 
@@ -35,7 +37,7 @@ def read(data: bytes, name: str, ways: Ways) -> Found:
     text = decode(data).text
     if name.endswith((*markup.TEMPLATES, *markup.PLAIN)):
         bare, is_template = markup.without_comments(text), name.endswith(markup.TEMPLATES)
-        of_pages = shown.in_pages(bare, ways) if name.endswith(_PAGES) and not _LICENCE.search(name) else shown.in_layouts(bare, name)
+        of_pages = shown.in_pages(bare, ways) if name.endswith(_PAGES) and not _NO_PAGE.search(name) else shown.in_layouts(bare, name)
         return Found(_sorted(markup.uses(bare, name, ways, is_template)), quoted(text), tuple(of_pages))
     suffix = PurePosixPath(name).suffix
     source = text.encode("utf-8", "replace")
