@@ -746,7 +746,7 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
             [
                 "text.outside app/a.ts:1:39",
                 "text.outside app/p.html:1:5",
-                "text.outside app/p.html:2:37",
+                "text.outside app/p.html:2:47",
             ],
         ),
         (

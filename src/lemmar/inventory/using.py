@@ -115,9 +115,10 @@ def _read(tree: Tree, file: File, ways: tuple[Way, ...], readings: Readings) -> 
 
     def made() -> Found:
         data = tree.data(file)
-        return Found() if is_packed(data) or _is_dense(data) else usages.read(data, file, ways)
+        return Found() if is_packed(data) or _is_dense(data) else usages.read(data, name, ways)
 
-    return digest, readings.kept("usage", (digest, file.rpartition("/")[2].partition(".")[2], ways), Found, made)
+    name = file.rpartition("/")[2]
+    return digest, readings.kept("usage", (digest, name, ways), Found, made)
 
 
 def _is_dense(data: bytes) -> bool:

@@ -22,7 +22,7 @@ from lemmar.resolve.world import Client
 from lemmar.survey.draft import DraftUsage
 from lemmar.text import decode
 from lemmar.trees import File, Tree
-from lemmar.usages._text import closing
+from lemmar.usages._text import blocks, closing
 from lemmar.usages.markup import PLAIN, TEMPLATES, block_key, tag_around
 from lemmar.words import clipped, counted
 
@@ -48,12 +48,14 @@ _BRACKET = expression(rf"(?<![\w$])({_NAME})\[\s{{0,3}}([\"'])([^\"'\n]{{1,200}}
 _FILTER = expression(rf"([\"'])([^\"'\n]{{1,300}})\1\s{{0,3}}\|\s{{0,3}}({_NAME})")
 _ATTRIBUTE = expression(r"(?<=[\s\"'}])([A-Za-z_:@][\w:.-]{0,40})=\{?([\"'`])([^\"'`\n<>]{1,200})\2")
 _MEMBER = expression(rf"(?<![\w$.\"'])({_NAME}(?:\([\w.]{{0,40}}\)[!?]?)?(?:\.{_NAME}(?:\([\w.]{{0,40}}\)[!?]?)?){{0,2}})[!?]?\.({_NAME})")
-_BLOCK = expression(
-    r"\{%-?\s{0,9}(\w{2,30})\b([^%]{0,400})%\}((?:[^{]|\{(?!%)){1,4000}?)\{%-?\s{0,9}(?:end\1|plural|pluralize)\b[^%]{0,200}%\}"
-)
+_END = expression(r"\{%-?\s{0,9}end(\w{2,30})\b")
 _REFERENCE = expression(r"(@[a-z]+/)([A-Za-z_][\w.]{0,100})")
 _PROPERTY = expression(r"(?<![\w$.\"'])([A-Za-z_]\w{0,30}):\s{0,9}([\"'])([^\"'\n]{1,300})\2")
 _OPENED = expression(rf"(?<![\w$])({_NAME}(?:[.:>-]{{1,2}}{_NAME}){{0,3}})\(\s{{0,30}}\{{")
+#: Of so many properties of a file that are keys it is looked for in which call they stand.
+_LOOKED = 200
+#: Of so many calls before it, the nearest ones.
+_NEAREST = 8
 #: So far before a property the call is looked for that it stands in.
 _BACK = 3_000
 #: Functions that take any text, and words of languages that stand before one.
@@ -275,13 +277,16 @@ def _ways(texts: Iterable[tuple[File, str]], keys: _Keys) -> tuple[list[_Table],
                 rest["attribute", match[1]].add(match[3], file, match[3] in keys.every)
             elif tag[:1].isupper():
                 rest["attribute", f"{match[1]} of {tag}"].add(match[3], file, match[3] in keys.every)
-        for match in _BLOCK.finditer(text) if "{%" in text else ():
-            key = block_key(match[3], "trimmed" in match[2])
-            rest["block", match[1]].add(key, file, key in keys.every or " ".join(key.split()) in keys.squeezed)
+        for name in {match[1] for match in _END.finditer(text)} if "{%" in text else ():
+            for block in blocks(text, name):
+                key = block_key(block.text, "trimmed" in block.head)
+                rest["block", name].add(key, file, key in keys.every or " ".join(key.split()) in keys.squeezed)
         for match in _MEMBER.finditer(text):
             rest["member", f"{match[1]}.{{key}}"].add(match[2], file, folded(match[2]) in keys.folded)
+        looked = 0
         for match in _PROPERTY.finditer(text) if ":" in text else ():
-            found_in = _call_of(text, match) if match[3] in keys.every else None
+            looked += match[3] in keys.every
+            found_in = _call_of(text, match) if match[3] in keys.every and looked <= _LOOKED else None
             properties[match[1]].add(match[3], file, match[3] in keys.every)
             if found_in is not None:
                 pointed[match[1]][found_in] += 1
@@ -304,10 +309,10 @@ def _ways(texts: Iterable[tuple[File, str]], keys: _Keys) -> tuple[list[_Table],
 def _call_of(text: str, match: re.Match[str]) -> tuple[str, str] | None:
     """The call that a property stands in an argument of, and its pointer there: of the first argument itself, or of an object in it."""
     start = max(0, match.start() - _BACK)
-    opened = [each for each in _OPENED.finditer(text, start, match.start()) if closing(text, each.end() - 1) > match.start()]
-    if not opened:
+    opened = list(_OPENED.finditer(text, start, match.start()))[-_NEAREST:]
+    last = next((each for each in reversed(opened) if closing(text, each.end() - 1) > match.start()), None)
+    if last is None:
         return None
-    last = opened[-1]
     inner = text.count("{", last.end(), match.start()) - text.count("}", last.end(), match.start())
     name = re.split(r"[.:>-]{1,2}", last[1])[-1]
     return (name, f"/*/{match[1]}" if inner else f"/{match[1]}") if inner in (0, 1) and name not in _NO_ASKING else None
@@ -326,16 +331,16 @@ def _of_calls(
     separated: dict[tuple[str, str], _Seen],
 ) -> None:
     found = []
-    scopes: list[tuple[str, str, str]] = []
+    scopes: dict[tuple[str, str, str], None] = {}
     for name, place, literal in _given(text, file.endswith((*TEMPLATES, ".rb"))):
         if name.removesuffix(_OF_TAGS) in _NO_ASKING or not literal:
             continue
         found.append((name, place, literal))
         if not place and literal not in keys.every:
             if literal in keys.heads:
-                scopes.append((name, literal, "under"))
+                scopes[name, literal, "under"] = None
             if literal in keys.parts:
-                scopes.append((name, literal, "part"))
+                scopes[name, literal, "part"] = None
     for name, place, literal in found:
         if (
             literal in keys.every
@@ -346,7 +351,7 @@ def _of_calls(
         ):
             if literal in keys.every:
                 calls[name, place].add(literal, file, True)
-            for scope, head, how in dict.fromkeys(scopes):
+            for scope, head, how in scopes:
                 if how == "part" and scope != name and literal in keys.parts[head]:
                     scoped[name, scope, how].add(literal, file, True)
             continue

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import re
 from bisect import bisect_right
-from functools import cached_property
+from collections.abc import Callable, Iterator, Mapping
+from functools import cache, cached_property
+from typing import NamedTuple
 
 from lemmar.expressions import expression
 
@@ -13,7 +16,7 @@ _QUOTED = tuple(expression(rf"(?<={sign})[^{sign}\n\r]{{1,{LONGEST}}}(?={sign})"
 _BLANKED = expression(r"[^\n\r]")
 _BACKSLASH = expression(r"\\([\"'`\\])")
 #: So far a call's end is looked for.
-_FARTHEST = 4_000
+_FARTHEST = 2_000
 _CLOSING = {"(": ")", "[": "]", "{": "}"}
 
 
@@ -72,3 +75,71 @@ def closing(text: str, start: int) -> int:
                 return index + 1
         index += 1
     return start
+
+
+def masked(
+    text: str, pairs: Mapping[str, str], mask: Callable[[str], str], is_none: Callable[[str, int], bool] = lambda _text, _at: False
+) -> str:
+    """*text* with what stands between each of the *pairs*, which open and close it, as *mask* makes of it; an opening that *is_none* is passed over.
+
+    Each closing is looked for once from each opening, and not again once there is none, so that it takes one pass.
+    """
+    opening = _opening(tuple(pairs))
+    pieces, done, gone = [], 0, set()
+    match = opening.search(text)
+    while match is not None:
+        close = pairs[match[0]]
+        end = -1 if close in gone or is_none(text, match.start()) else text.find(close, match.end())
+        if end < 0:
+            if not is_none(text, match.start()):
+                gone.add(close)
+            match = opening.search(text, match.end())
+            continue
+        pieces += [text[done : match.start()], mask(text[match.start() : end + len(close)])]
+        done = end + len(close)
+        match = opening.search(text, done)
+    return "".join([*pieces, text[done:]])
+
+
+@cache
+def _opening(openings: tuple[str, ...]) -> re.Pattern[str]:
+    return expression("|".join(re.escape(each) for each in sorted(openings, key=len, reverse=True)))
+
+
+class Block(NamedTuple):
+    """A block of a template: its offsets, what its head says behind its name, the text up to its end or its next form, and where that begins."""
+
+    start: int
+    end: int
+    head: str
+    text: str
+    at: int
+
+
+def blocks(text: str, name: str) -> Iterator[Block]:
+    """The blocks of a template with that *name*, each up to ``end`` and its name; none within a text."""
+    opening, closing_tag = _tags(name)
+    done = 0
+    ends = [match.span() for match in closing_tag.finditer(text)]
+    number = 0
+    for match in opening.finditer(text):
+        if match.start() < done:
+            continue
+        while number < len(ends) and ends[number][0] < match.end():
+            number += 1
+        if number == len(ends):
+            return
+        inner_end = text.find("{%", match.end(), ends[number][1])
+        is_form = inner_end == ends[number][0] or _PLURAL.match(text, inner_end) is not None
+        if is_form:
+            yield Block(match.start(), ends[number][1], match[1], text[match.end() : inner_end], match.end())
+            done = ends[number][1]
+
+
+_PLURAL = expression(r"\{%-?\s{0,9}plural(?:ize)?\b")
+
+
+@cache
+def _tags(name: str) -> tuple[re.Pattern[str], re.Pattern[str]]:
+    named = re.escape(name)
+    return expression(rf"\{{%-?\s{{0,9}}{named}\b([^%]{{0,400}}+)%\}}"), expression(rf"\{{%-?\s{{0,9}}end{named}\b[^%]{{0,200}}+%\}}")

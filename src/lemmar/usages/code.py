@@ -20,6 +20,8 @@ if TYPE_CHECKING:
 
 #: So many levels above a name its call stands, at the most; above a call what it is given to.
 _AROUND = 8
+#: A function is looked for so many levels around a call.
+_DEEPEST = 100
 #: So many places of one name are looked at in a file.
 _MOST = 5_000
 _WORD = expression(rb"[A-Za-z_]\w*")
@@ -178,8 +180,11 @@ def _scopes(file: SourceFile, name: str) -> list[Scope]:
 def _function_around(node: Syntax) -> Syntax:
     """The function that *node* stands in, else the whole file."""
     around = node
-    while around.parent is not None:
-        around = around.parent
+    for _ in range(_DEEPEST):
+        above = around.parent
+        if above is None:
+            break
+        around = above
         if any(word in around.type for word in ("function", "method", "lambda", "closure", "class_body")) and "call" not in around.type:
             return around
     return around
@@ -225,8 +230,11 @@ def _in_brackets(file: SourceFile, number: int, way: Way, name: str) -> Iterator
         if node is None or _is_aside(file, node):
             continue
         start = node.start_byte
-        while node.parent is not None and node.parent.start_byte == start and "argument" not in node.parent.type:
-            node = node.parent
+        for _ in range(_AROUND):
+            above = node.parent
+            if above is None or above.start_byte != start or "argument" in above.type:
+                break
+            node = above
         for each in texts_of(file, node) if start == match.end() + file.start else ():
             yield start, Use(number, each.text, *file.place_of(node.start_byte), not each.whole, each.end, way.part)
 

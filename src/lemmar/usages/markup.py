@@ -13,16 +13,15 @@ from lemmar import languages
 from lemmar.expressions import expression
 from lemmar.languages import asked as texts_of
 from lemmar.usages import code
-from lemmar.usages._text import Lines, blanked, closing
+from lemmar.usages._text import Lines, blanked, blocks, closing, masked
 from lemmar.usages._types import Use, Way, Ways
-from lemmar.usages.shown import block_expression
 
-_MOST = 5_000
-_COMMENTS = expression(
-    r"<!--.*?-->|\{\{!--.*?--\}\}|\{\{![^{}]*\}\}|\{\{--.*?--\}\}|\{#(?!if|each|await|key|snippet)[^{}]*#\}"
-    r"|<%#.*?%>|<%--.*?--%>|@\*.*?\*@|/\*.*?\*/|^[ \t]*//[^\n]*",
-    re.DOTALL | re.MULTILINE,
-)
+_MOST = 2_000
+_COMMENTS = {
+    "<!--": "-->", "{{!--": "--}}", "{{--": "--}}", "{{!": "}}", "{#": "#}", "<%#": "%>", "<%--": "--%>", "@*": "*@", "/*": "*/",
+}  # fmt: skip
+_NO_COMMENT = expression(r"\{#(?:if|each|await|key|snippet)\b")
+_LINES = expression(r"^[ \t]*+//[^\n]*+", re.MULTILINE)
 #: The language of what is embedded in a template, by the last suffixes of its name; else it is read as script.
 _EMBEDDED = (
     (".erb", ".rb"),
@@ -74,7 +73,8 @@ TEMPLATES = (
 
 def without_comments(text: str) -> str:
     """*text* with blanks for its comments."""
-    return _COMMENTS.sub(lambda match: blanked(match[0]), text)
+    text = masked(text, _COMMENTS, blanked, lambda whole, at: _NO_COMMENT.match(whole, at) is not None)
+    return _LINES.sub(lambda match: blanked(match[0]), text)
 
 
 def uses(text: str, name: str, ways: Ways, with_code: bool) -> Iterator[tuple[int, Use]]:
@@ -91,13 +91,13 @@ def uses(text: str, name: str, ways: Ways, with_code: bool) -> Iterator[tuple[in
             for match in islice(_resource(pattern).finditer(text), _MOST):
                 yield match.start("key"), Use(number, match["key"], *lines.place(match.start("key")), part=way.part)
         for block in way.blocks:
-            for match in islice(block_expression(block).finditer(text), _MOST):
-                yield match.start(2), Use(number, block_key(match[2], "trimmed" in match[1]), *lines.place(match.start(2)), part=way.part)
+            for found in islice(blocks(text, block), _MOST):
+                yield found.at, Use(number, block_key(found.text, "trimmed" in found.head), *lines.place(found.at), part=way.part)
         for pattern in way.members:
             source = text.encode("utf-8", "replace")
-            for found in islice(code.member_expression(pattern).finditer(source), _MOST):
-                at = len(source[: found.start("key")].decode("utf-8", "replace"))
-                yield at, Use(number, found["key"].decode(), *lines.place(at), part=way.part)
+            for member in islice(code.member_expression(pattern).finditer(source), _MOST):
+                at = len(source[: member.start("key")].decode("utf-8", "replace"))
+                yield at, Use(number, member["key"].decode(), *lines.place(at), part=way.part)
         if with_code:
             yield from _calls(lines, number, way, embedded)
 

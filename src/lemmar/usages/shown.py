@@ -3,21 +3,23 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from functools import cache
 from html import unescape
-from html.parser import HTMLParser
 from itertools import islice
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
+from lemmar.documents.grammars import MOST_BYTES, Patience, tree_of
 from lemmar.expressions import expression
 from lemmar.languages import SourceFile
+from lemmar.text import Characters
 from lemmar.usages import code
-from lemmar.usages._text import Lines, blanked
+from lemmar.usages._text import Lines, blanked, blocks, masked
 from lemmar.usages._types import Shown, Ways
 
 if TYPE_CHECKING:
     from tree_sitter import Node as Syntax
+    from tree_sitter import Parser
 
 #: So many texts of one file are looked at.
 _MOST = 2_000
@@ -48,14 +50,15 @@ _OF_XAML = (
 )
 #: Elements whose contents nobody translates.
 _SILENT = frozenset({"script", "style", "code", "pre", "kbd", "samp", "var", "noscript", "svg", "math", "textarea", "template-source"})
-_EMPTY = frozenset({"br", "hr", "img", "input", "link", "meta", "area", "base", "col", "embed", "source", "track", "wbr", "param"})
-_INSERTED = expression(
-    r"^[ \t]*+%[ \t]*+(?:for|if|elif|else|while|def|block|end\w+)\b[^\n]*$|\{\{.*?\}\}|\{!!.*?!!\}|\{%.*?%\}|<%.*?%>|<\?.*?\?>"
-    r"|\$\{[^{}]*\}|@\{[^{}]*\}|^---$.*?^---$|(?<![\w@])@\w+(?:\s?\([^()]*(?:\([^()]*\)[^()]*)*\))?",
-    re.DOTALL | re.MULTILINE,
+_INSERTED = {"{{": "}}", "{!!": "!!}", "{%": "%}", "<%": "%>", "<?": "?>"}
+_WRITTEN = expression(
+    r"^[ \t]*+%[ \t]*+(?:for|if|elif|else|while|def|block|end\w+)\b[^\n]*+$"
+    r"|\$\{[^{}]*+\}|@\{[^{}]*+\}|(?<![\w@])@\w++(?:\s?\((?:[^()]{1,300}+|\([^()]{0,300}+\)){0,40}+\))?",
+    re.MULTILINE,
 )
-_APART = expression(r"\{%-?\s*+(comment|raw|verbatim)\b[^%]*%\}.*?\{%-?\s*+end\1\s*+-?%\}", re.DOTALL)
-_BRACES = expression(r"\{[^{}]*\}")
+_FRONT = expression(r"\A---[ \t]*+\n(?:(?!---)[^\n]*+\n)*+---[ \t]*+\n")
+_APART = ("comment", "raw", "verbatim")
+_BRACES = expression(r"\{[^{}]*+\}")
 #: Elements inside of a sentence.
 _INLINE = frozenset(
     {
@@ -111,25 +114,34 @@ def is_for_people(text: str) -> bool:
 
 
 def in_pages(text: str, ways: Ways) -> Iterator[Shown]:
-    """The texts of a page, or of a template: of its elements, and of attributes that are shown."""
-    reader = _Page(ways)
-    if len(text) < 500_000:
-        for way in ways:
-            for block in way.blocks:
-                text = block_expression(block).sub(lambda match: _masked(match[0]), text)
-        text = _APART.sub(lambda match: _masked(match[0]), text)
-        text = _INSERTED.sub(lambda match: _masked(match[0]), text)
-        for _ in range(_DEEPEST):
-            text, count = _BRACES.subn(lambda match: _masked(match[0]), text)
-            if not count:
-                break
-    try:
-        reader.feed(text)
-        reader.close()
-    except (AssertionError, ValueError):  # which the parser raises for a declaration that is broken
+    """The texts of a page, or of a template: of its elements, and of attributes that are shown. A sentence with elements in it is one text. Raises
+    `lemmar.errors.IncompleteError`.
+    """
+    for name in dict.fromkeys([*(block for way in ways for block in way.blocks), *_APART]):
+        pieces, done = [], 0
+        for block in blocks(text, name) if name in text else ():
+            pieces += [text[done : block.start], _masked(text[block.start : block.end])]
+            done = block.end
+        text = "".join([*pieces, text[done:]])
+    for whole in (_FRONT, _WRITTEN):
+        text = whole.sub(lambda match: _masked(match[0]), text)
+    text = masked(text, _INSERTED, _masked)
+    for _ in range(_DEEPEST):
+        text, count = _BRACES.subn(lambda match: _masked(match[0]), text)
+        if not count:
+            break
+    source = text.encode("utf-8", "replace")
+    if len(source) > MOST_BYTES:
         return
-    reader.end()
-    yield from reader.found
+    tree = tree_of(_page_parser, source, Patience(len(source)), has_texts=False)
+    yield from _Page(text, source, ways).shown(tree.root_node) if tree is not None else ()
+
+
+def _page_parser() -> Parser:
+    import tree_sitter_html
+    from tree_sitter import Language, Parser
+
+    return Parser(Language(tree_sitter_html.language()))
 
 
 def _masked(piece: str) -> str:
@@ -137,82 +149,110 @@ def _masked(piece: str) -> str:
     return f"\x1a{blanked(piece[1:])}"
 
 
-class _Page(HTMLParser):
-    """Gathers what a page shows: a sentence with elements in it is one text."""
+class _Within(NamedTuple):
+    """Where a node stands: whether nobody translates it, in the sentence of which element, with what that is called, and which piece between elements of
+    their own it is.
+    """
 
-    def __init__(self, ways: Ways) -> None:
-        super().__init__(convert_charrefs=True)
-        self.found: list[Shown] = []
+    silent: bool
+    where: str
+    run: list[int]
+
+
+class _Page:
+    """Gathers what a parsed page shows."""
+
+    def __init__(self, text: str, source: bytes, ways: Ways) -> None:
+        self._source = source
+        self._lines = Lines(text)
+        self._at = Characters(source)
         self._own = {attribute.lower() for way in ways for attribute in way.attributes}
         self._elements = {element.lower() for way in ways for element in way.elements}
-        self._open: list[tuple[str, bool]] = []
-        self._text: list[str] = []
-        self._place = (0, 0)
-        self._where = ""
+        self._number = 0
 
-    def handle_starttag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:
-        named = dict(attrs)
-        is_own = tag in self._elements or not self._own.isdisjoint(named) or named.get("translate") == "no"
-        above = bool(self._open) and self._open[-1][1]
-        if tag not in _INLINE:
-            self.end()
-        elif is_own or tag in _SILENT:
-            self._text.append("\x1a")
-        for name in (*_OF_PAGES, *(("value",) if tag == "input" and named.get("type") in ("submit", "button", "reset") else ())):
-            value = named.get(name)
-            if value and "\x1a" not in value and not is_own and not above and is_for_people(value):
-                line, column = self.getpos()
-                self._add(Shown(" ".join(value.split()), line, column + 1, name))
-        if tag not in _EMPTY:
-            self._open.append((tag, above or is_own or tag in _SILENT))
+    def shown(self, root: Syntax) -> Iterator[Shown]:
+        """All texts, in their order."""
+        found: list[tuple[int, Shown]] = []
+        sentences: dict[tuple[int, int], list[tuple[int, str]]] = {}
+        names: dict[tuple[int, int], str] = {}
+        waiting = [(root, _Within(False, "the page", [0, 0]))]
+        while waiting and len(found) < _MOST:
+            node, within = waiting.pop()
+            kind = node.type
+            if kind in ("text", "entity"):
+                key = (within.run[0], within.run[1])
+                names.setdefault(key, within.where)
+                words = "\x1a" if within.silent else self._text(node.start_byte, node.end_byte)
+                sentences.setdefault(key, []).append((node.start_byte, words))
+            elif kind == "element":
+                inner, attributes = self._entered(node, within)
+                found += [(start, self._seen(start, value, name)) for name, start, value in attributes if is_for_people(value)]
+                waiting.extend((child, inner) for child in reversed(node.children))
+            elif kind not in _NO_TEXT:
+                waiting.extend((child, within) for child in reversed(node.children))
+        for key, pieces in sentences.items():
+            sentence = self._sentence(pieces, names[key])
+            found += [sentence] if sentence is not None else []
+        yield from (each for _, each in sorted(found, key=lambda pair: pair[0]))
 
-    def handle_startendtag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:
-        self.handle_starttag(tag, attrs)
-        if tag not in _EMPTY:
-            self.handle_endtag(tag)
+    def _entered(self, node: Syntax, within: _Within) -> tuple[_Within, list[tuple[str, int, str]]]:
+        """What is within an element, and its attributes that are shown, each with the byte of its value."""
+        head = node.children[0] if node.child_count else node
+        name, named = "", {}
+        for child in head.named_children:
+            if child.type == "tag_name":
+                name = self._text(child.start_byte, child.end_byte).lower()
+            elif child.type == "attribute" and child.named_child_count:
+                parts = child.named_children
+                value = parts[1] if len(parts) > 1 else None
+                inner = value.named_children[0] if value is not None and value.named_child_count else value
+                named[self._text(parts[0].start_byte, parts[0].end_byte).lower()] = inner
+        is_own = name in self._elements or not self._own.isdisjoint(named) or self._is_off(named)
+        silent = within.silent or is_own or name in _SILENT
+        shown = (*_OF_PAGES, *(("value",) if name == "input" and self._value(named.get("type")) in ("submit", "button", "reset") else ()))
+        attributes = [
+            (each, value.start_byte, self._text(value.start_byte, value.end_byte))
+            for each in (shown if not (within.silent or is_own) else ())
+            if (value := named.get(each)) is not None
+        ]
+        if name in _INLINE:
+            where = f"<{name}>" if within.where == "the page" and name in ("a", "span") else within.where
+            return _Within(silent, where, within.run), [each for each in attributes if "\x1a" not in each[2]]
+        within.run[1] += 1  # what follows in the element around is another text
+        self._number += 1
+        return _Within(silent, f"<{name}>", [self._number, 0]), [each for each in attributes if "\x1a" not in each[2]]
 
-    def handle_endtag(self, tag: str) -> None:
-        if tag not in _INLINE:
-            self.end()
-        for index in range(len(self._open) - 1, -1, -1):
-            if self._open[index][0] == tag:
-                del self._open[index:]
-                return
+    def _is_off(self, named: Mapping[str, Syntax | None]) -> bool:
+        return self._value(named.get("translate")) == "no"
 
-    def handle_data(self, data: str) -> None:
-        if self._open and self._open[-1][1]:
-            return
-        if not "".join(self._text).strip("\x1a \n\r\t") and data.strip("\x1a \n\r\t"):
-            line, column = self.getpos()
-            before = data[: len(data) - len(data.lstrip("\x1a \n\r\t"))]
-            after = len(before) - before.rindex("\n") - 1 if "\n" in before else column + len(before)
-            self._place, self._text = (line + before.count("\n"), after + 1), []
-            block = next((name for name, _ in reversed(self._open) if name not in _INLINE or name in ("a", "span")), "")
-            self._where = f"<{block}>" if block else "the page"
-        self._text.append(data)
+    def _value(self, node: Syntax | None) -> str:
+        return self._text(node.start_byte, node.end_byte) if node is not None else ""
 
-    def end(self) -> None:
-        """A text ends."""
-        whole = "".join(self._text)
-        is_sentence = self._where != "the page" or _SENTENCE.match(" ".join(whole.replace("\x1a", " ").split())) is not None
-        if is_sentence and is_for_people(whole):
-            self._add(Shown(" ".join(whole.strip("\x1a \n\r\t").replace("\x1a", " … ").split()), *self._place, self._where))
-        self._text = []
+    def _text(self, start: int, end: int) -> str:
+        return self._source[start:end].decode("utf-8", "replace")
 
-    def _add(self, shown: Shown) -> None:
-        if len(self.found) < _MOST:
-            self.found.append(shown)
+    def _seen(self, start: int, text: str, where: str) -> Shown:
+        return Shown(" ".join(unescape(text).split()), *self._lines.place(self._at.offset(start)), where)
+
+    def _sentence(self, pieces: list[tuple[int, str]], where: str) -> tuple[int, Shown] | None:
+        """The text that *pieces* are, if it is one for people."""
+        whole, end = "", 0
+        for start, words in pieces:
+            between = self._source[end:start][-1:].isspace() or self._source[end:start].startswith((b" ", b"\n")) if whole else False
+            whole += (" " if between else "") + words
+            end = start + len(words.encode("utf-8", "replace"))
+        whole = unescape(whole)
+        is_sentence = where != "the page" or _SENTENCE.match(" ".join(whole.replace("\x1a", " ").split())) is not None
+        first = next((start + len(words) - len(words.lstrip("\x1a \n\r\t")) for start, words in pieces if words.strip("\x1a \n\r\t")), None)
+        if first is None or not is_sentence or not is_for_people(whole):
+            return None
+        return first, self._seen(first, whole.strip("\x1a \n\r\t").replace("\x1a", " … "), where)
 
 
-@cache
-def block_expression(name: str) -> re.Pattern[str]:
-    """What finds the block of a template whose contents are a text: its head, and the text up to its end or its next form."""
-    named = re.escape(name)
-    return expression(
-        rf"\{{%-?\s{{0,9}}{named}\b([^%]{{0,400}})%\}}((?:[^{{]|\{{(?!%)){{1,4000}}?)"
-        rf"(?:\{{%-?\s{{0,9}}plural(?:ize)?\b[^%]{{0,200}}%\}}.{{0,4000}}?)?\{{%-?\s{{0,9}}end{named}\b[^%]{{0,200}}%\}}",
-        re.DOTALL,
-    )
+#: Nodes of a page that hold no text for people.
+_NO_TEXT = frozenset(
+    {"script_element", "style_element", "comment", "doctype", "start_tag", "self_closing_tag", "end_tag", "erroneous_end_tag"}
+)
 
 
 def in_layouts(text: str, name: str) -> Iterator[Shown]:
