@@ -3,9 +3,14 @@
 from __future__ import annotations
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from lemmar.cache import Store
+from lemmar.charter.types import UsageEntry
+from lemmar.inventory.readings import Readings
+from lemmar.inventory.using import usage_of
+from lemmar.trees.folder import FolderTree
 from lemmar.usages import Found, Way, is_read, read
 from lemmar.usages.shown import is_for_people
 
@@ -284,3 +289,37 @@ def test_a_usage_that_says_nothing(repo: Repo, usage: str, wrong: str) -> None:
     ran = repo.run("audit")
     assert ran.code == 2
     assert wrong in ran.err
+
+
+@settings(max_examples=40)
+@given(
+    st.lists(
+        st.tuples(
+            st.sampled_from(["a.ts", "b.ts", "licence.html", "c.html"]),
+            st.sampled_from(
+                [b"say('a')", b"say('b'); use('hut')", b"<p>Book a bunk</p>", b"", b"\xff say('c')"]
+            ),
+        ),
+        min_size=1,
+        max_size=6,
+    ),
+    st.lists(st.sampled_from(["say", "use", "ask"]), min_size=1, max_size=2),
+)
+def test_what_is_kept_is_what_is_read_anew(
+    tmp_path_factory: pytest.TempPathFactory, files: list[tuple[str, bytes]], names: list[str]
+) -> None:
+    """Uses as they were kept, of whatever files and ways were read before, are those of the plain way."""
+    folder = tmp_path_factory.mktemp("code")
+    cache = Store(folder / "cache")
+    for count in range(1, len(files) + 1):
+        for name, data in files[:count]:
+            (folder / "tree").mkdir(exist_ok=True)
+            (folder / "tree" / name).write_bytes(data)
+        entries = [UsageEntry(call=name) for name in names[:count]]
+        kept = usage_of(
+            FolderTree(folder / "tree"), entries, "", (), (), Readings(keeps=False, cache=cache)
+        )
+        assert kept == usage_of(
+            FolderTree(folder / "tree"), entries, "", (), (), Readings(keeps=False)
+        )
+    cache.close()

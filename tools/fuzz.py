@@ -1,4 +1,4 @@
-"""``make fuzz``: catalogs, charters, patterns, claims, answers and whole monorepos, mutated, until the time is up.
+"""``make fuzz``: catalogs, charters, patterns, claims, answers, code, fonts and whole monorepos, mutated, until the time is up.
 
 ``python tools/fuzz.py [--seconds N] [--seed N] [--only TARGET] [--format NAME]`` stops at the first fault with the bytes that caused it. Without
 a seed it is always the same one; ``--seed 0`` draws a fresh one, and says which.
@@ -19,6 +19,7 @@ from fuzzing.answers import Answers
 from fuzzing.catalogs import SEEDS, Catalogs
 from fuzzing.charters import Charters, Patterns
 from fuzzing.claims import Claims
+from fuzzing.code import Code
 from fuzzing.trees import Trees
 
 
@@ -31,12 +32,13 @@ class Target(Protocol):
 
 #: Each target with its share of the time.
 TARGETS: dict[str, tuple[type, float]] = {
-    "catalogs": (Catalogs, 0.4),
+    "catalogs": (Catalogs, 0.35),
+    "code": (Code, 0.1),
     "answers": (Answers, 0.1),
     "claims": (Claims, 0.15),
     "charters": (Charters, 0.1),
     "patterns": (Patterns, 0.05),
-    "trees": (Trees, 0.2),
+    "trees": (Trees, 0.15),
 }
 
 

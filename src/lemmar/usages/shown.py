@@ -93,14 +93,16 @@ _SENTENCE = expression(r"[\"'(]?[^\W\d_a-z]\S*(?:\s+\S+){2}")
 _DEEPEST = 8
 _WORD = expression(r"[^\W\d_]{2,}")
 _CODE = expression(
-    r"[\w.+-]++@[\w-]++\.|\w+://|^(?:[./#]|www\.)|[<>{}\\|=]|\w\(|^[\w-]*[\w-](?:[._/:][\w-]+)+$|^\w+_\w+$|^[a-z\d]+(?:-[a-z\d]+)+$|^[a-z]+[A-Z]\w*$"
-    r"|^[A-Z][a-z]+(?:[A-Z]\w*)+$|^[A-Z\d_ .:/-]{1,5}$|^--?\w"
+    r"[\w.+-]++@[\w-]++\.|\w++://|^(?:[./#]|www\.)|[<>{}\\|=]|\w\(|^[\w-]++(?:[./:][\w-]++)++$|^\w+_\w+$|^[a-z\d]++(?:-[a-z\d]++)++$|^[a-z]++[A-Z]\w*+$"
+    r"|^[A-Z][a-z]++[A-Z]\w*+$|^[A-Z\d_ .:/-]{1,5}$|^--?\w"
 )
+#: So much of a text says what it is.
+_SAMPLE = 400
 
 
 def is_for_people(text: str) -> bool:
     """Whether *text* is words that people read, and no name, code, address, number or sign: two words, or one that is written as a sentence begins."""
-    bare = " ".join(text.replace("\x1a", " ").split())
+    bare = " ".join(text.replace("\x1a", " ").split())[:_SAMPLE]
     if len(bare) < 3 or _CODE.search(bare):
         return False
     words = [found[0] for piece in bare.split() if (found := _WORD.search(piece)) is not None]
