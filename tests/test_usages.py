@@ -204,6 +204,21 @@ def test_a_file_that_names_no_way_is_not_parsed(monkeypatch: pytest.MonkeyPatch)
     assert read(b"other('a.b')", "a.ts", (SAY,)).quoted == ("a.b",)
 
 
+def test_code_that_cannot_be_parsed_is_named(repo: Repo, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr("lemmar.languages.parse", lambda *_, **__: None)
+    files = {
+        "app/w/en.json": WORDS,
+        "app/w/de.json": WORDS,
+        "app/a.ts": CODE,
+        "app/locales.json": '["en", "de"]',
+    }
+    repo.write(files | {"lemmar.toml": charter(catalog='  [[client.usage]]\n  call = "say"\n')})
+    assert (
+        "app/a.ts cannot be looked through: the code is too broken to be parsed"
+        in repo.run("audit", "--no-cache", "--all").out
+    )
+
+
 def test_only_code_and_markup_is_looked_through() -> None:
     assert all(map(is_read, ("a.ts", "b/c.vue", "a.blade.php", "l.xml", "a.gd")))
     assert not any(map(is_read, ("a.json", "a.png", "a", "a.md", "a.css")))

@@ -32,7 +32,7 @@ class UsedIn(Struct, frozen=True):
 
 class Usage(Struct, frozen=True):
     """What a client's files ask for: those that ask or show anything, all that they quote, how many were looked through, the ways of the charter,
-    parallel to its tables; *faults* are files that could not be read, each with the reason, *unfinished* sentences on what a bound of time has cut short.
+    parallel to its tables; *faults* are files that could not be parsed, each with the reason, *unfinished* sentences on what could not be read, or not in time.
     """
 
     files: tuple[UsedIn, ...]
@@ -68,7 +68,7 @@ def usage_of(
         try:
             digest, found = _read(tree, file, own, readings)
         except OSError as error:
-            faults.append((file, f"the file cannot be read: {error.strerror or error}"))
+            unfinished.append(f"{file}: the file cannot be read: {error.strerror or error}")
             continue
         except IncompleteError as error:
             unfinished.append(f"{file}: {error}")
@@ -115,7 +115,7 @@ def _read(tree: Tree, file: File, ways: tuple[Way, ...], readings: Readings) -> 
 
     def made() -> Found:
         data = tree.data(file)
-        return Found() if is_packed(data) or _is_dense(data) else usages.read(data, name, ways)
+        return usages.quoted_in(data) if is_packed(data) or _is_dense(data) else usages.read(data, name, ways)
 
     name = file.rpartition("/")[2]
     return digest, readings.kept("usage", (digest, name, ways), Found, made)

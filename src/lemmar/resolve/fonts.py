@@ -120,7 +120,11 @@ def lacks(charter: Charter, client: Client, fonts: Fonts, effect: Effect, alphab
         and (drawing := [each for each in asked if _covers(each, script, need)])
         and not any(each.font.scripts.intersection(tags) for each in drawing)
     ]
-    letters = [letter for letter in sorted(set(alphabet)) if letter not in need.characters and not _can_draw(asked, letter)]
+    letters = [
+        letter
+        for letter in sorted(set(alphabet))
+        if not unicodedata.combining(letter) and letter not in need.characters and not _can_draw(asked, letter)
+    ]
     bitmap = all(each.file.lower().endswith((".bdf", ".fnt")) for each in asked)
     return Lacks(
         need,

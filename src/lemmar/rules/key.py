@@ -135,11 +135,23 @@ def wrong_part(world: World) -> Iterator[Problem]:
 def computed(world: World) -> Iterator[Problem]:
     """Which messages such code asks for cannot be read from it, so that a key that is nowhere may go unseen.
 
-    Reported once for each client, with the first places. All messages that begin and end as such a key does count as used. To fix: nothing, or write
-    the keys out.
+    Reported once for each client, with the first places, and once for code that cannot be parsed. All messages that begin and end as such a key
+    does count as used. To fix: nothing, or write the keys out.
     """
     for client in world.clients:
         asked = asking_of(world, client)
+        faults = client.usage.faults if client.usage is not None else ()
+        if faults:
+            file, why = faults[0]
+            more = f", nor can {counted(len(faults) - 1, 'more file')}" if len(faults) > 1 else ""
+            yield Problem(
+                Subject((client.name,)),
+                f"{file} cannot be looked through{more}: {why}",
+                Spot(file, line=1, column=1),
+                "which messages it asks for is not known; what it quotes counts as used",
+                "mend it, or leave it out by 'except'",
+                detail="unread",
+            )
         if asked is None or not asked.computed:
             continue
         open_ended = sum(1 for each in asked.computed if not each.use.key and not each.use.end)

@@ -7,6 +7,6 @@ from __future__ import annotations
 
 from lemmar.usages._text import LONGEST
 from lemmar.usages._types import Found, Shown, Use, Way, Ways
-from lemmar.usages.reading import is_read, read
+from lemmar.usages.reading import is_read, quoted_in, read
 
-__all__ = ["LONGEST", "Found", "Shown", "Use", "Way", "Ways", "is_read", "read"]
+__all__ = ["LONGEST", "Found", "Shown", "Use", "Way", "Ways", "is_read", "quoted_in", "read"]

@@ -32,6 +32,11 @@ def is_read(name: str) -> bool:
     return name.endswith((*markup.TEMPLATES, *markup.PLAIN)) or languages.load(PurePosixPath(name).suffix) is not None
 
 
+def quoted_in(data: bytes) -> Found:
+    """What a file quotes, which is all that is seen of code that a build has packed; nothing of a very large one."""
+    return Found(quoted=quoted(decode(data).text)) if len(data) <= languages.MAX_SOURCE else Found()
+
+
 def read(data: bytes, name: str, ways: Ways) -> Found:
     """What the file *name* holds. Raises `lemmar.errors.IncompleteError` where it takes too long."""
     text = decode(data).text
