@@ -663,8 +663,6 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
             ["key.computed app/a.ts:1:5"],
         ),
         ("one of two", coded("say(is ? 'bunk' : 'hut', {name})"), []),
-            ["key.computed app/b.ts:1:1"],
-        ),
     ],
     "key.arguments": [
         (

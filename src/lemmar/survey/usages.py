@@ -22,8 +22,7 @@ from lemmar.resolve.world import Client
 from lemmar.survey.draft import DraftUsage
 from lemmar.text import decode
 from lemmar.trees import File, Tree
-from lemmar.usages._text import blocks, closing
-from lemmar.usages.markup import PLAIN, TEMPLATES, block_key, tag_around
+from lemmar.usages import PLAIN, TEMPLATES, block_key, blocks, closing, tag_around
 from lemmar.words import clipped, counted
 
 #: So many files of a client are looked at for the ways it asks.

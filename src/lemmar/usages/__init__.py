@@ -5,8 +5,25 @@ One module for each sort of file. What is found depends on a file's bytes, its n
 
 from __future__ import annotations
 
-from lemmar.usages._text import LONGEST
+from lemmar.usages._text import LONGEST, blocks, closing
 from lemmar.usages._types import Found, Shown, Use, Way, Ways
+from lemmar.usages.markup import PLAIN, TEMPLATES, block_key, tag_around
 from lemmar.usages.reading import is_read, quoted_in, read
 
-__all__ = ["LONGEST", "Found", "Shown", "Use", "Way", "Ways", "is_read", "quoted_in", "read"]
+__all__ = [
+    "LONGEST",
+    "PLAIN",
+    "TEMPLATES",
+    "Found",
+    "Shown",
+    "Use",
+    "Way",
+    "Ways",
+    "block_key",
+    "blocks",
+    "closing",
+    "is_read",
+    "quoted_in",
+    "read",
+    "tag_around",
+]
