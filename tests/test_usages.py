@@ -279,6 +279,7 @@ def test_peek_says_where_a_message_is_used(repo: Repo) -> None:
     assert "used in app/a.ts:2:23" in shown
     assert "app/a.ts:2:56 (as hut.…, put together at run time)" in shown
     assert "no code asks for it" in repo.run("peek", "bunk.full").out
+    assert "3 keys that the code writes out" in repo.run("client", "app").out
     assert (
         repo.run("peek", "hut.far", "--format", "json").data["rows"][0]["used"]
         == "app/a.ts:2:40 app/a.ts:2:56"

@@ -7,9 +7,11 @@ from typing import Any
 
 from lemmar.inventory.contents import Catalog, Claim
 from lemmar.report import Drawn, Table, View, drawn_table, joined, plain
+from lemmar.resolve.asking import asking_of
 from lemmar.resolve.world import Client, World
 from lemmar.tags import Tag
 from lemmar.views.patterns import describe
+from lemmar.words import counted
 
 
 def listing(world: World) -> View:
@@ -21,7 +23,7 @@ def listing(world: World) -> View:
 
 def view(world: World, client: Client) -> View:
     """Each trait, claim and catalog of *client*."""
-    return View(Table("client", ("what", "name", "value", "origin"), list(_facts(client))), lambda _page: _draw(client, world))
+    return View(Table("client", ("what", "name", "value", "origin"), list(_facts(world, client))), lambda _page: _draw(client, world))
 
 
 def _line(client: Client) -> tuple[Any, ...]:
@@ -29,7 +31,7 @@ def _line(client: Client) -> tuple[Any, ...]:
     return client.name, client.kind, client.root, " ".join(client.supported), len({catalog.file for catalog in client.catalogs}), messages
 
 
-def _facts(client: Client) -> Iterable[tuple[Any, ...]]:
+def _facts(world: World, client: Client) -> Iterable[tuple[Any, ...]]:
     for name, trait in client.traits.items():
         yield "trait", name, trait.value, trait.origin
     for claim in client.claims:
@@ -39,6 +41,8 @@ def _facts(client: Client) -> Iterable[tuple[Any, ...]]:
             yield "unread", claim.states, defect.detail, f"{claim.file}:{defect.line}:{defect.column}"
     for catalog in client.catalogs:
         yield "catalog", catalog.part, catalog.tag, catalog.file
+    for what, where, found in _beside(world, client):
+        yield "beside", what, found, where
 
 
 def _draw(client: Client, world: World) -> Iterable[Drawn]:
@@ -53,6 +57,10 @@ def _draw(client: Client, world: World) -> Iterable[Drawn]:
     columns = [("catalog", "left"), ("locales", "left"), ("files", "right"), ("messages", "right"), ("read as", "left")]
     yield drawn_table(columns, _catalogs(client, world))
     yield ""
+    beside = list(_beside(world, client))
+    if beside:
+        yield drawn_table([("beside", "left"), ("where", "left"), ("found", "left")], beside)
+        yield ""
     supported = " ".join(_in_order(client.supported, client, world)) or "nothing"
     known = {"claims": "by its claims", "files": "by its files", "nothing": "guessed from its files, since no claim says so"}[
         client.declared_by
@@ -61,6 +69,26 @@ def _draw(client: Client, world: World) -> Iterable[Drawn]:
     exempt = [tag for tag in world.charter.locales if tag not in client.needs]
     if exempt:
         yield f"exempt from {' '.join(exempt)} by the charter"
+
+
+def _beside(world: World, client: Client) -> Iterable[tuple[str, str, str]]:
+    """What lies beside the catalogs and is looked at: the ways in which code asks, assets, fonts; each with where, and what was found."""
+    asked = asking_of(world, client)
+    for number, way in enumerate(client.usage.ways if client.usage is not None and asked is not None else ()):
+        total, lacks = asked.found.get(number, (0, 0)) if asked is not None else (0, 0)
+        names = (*way.calls, *way.filters, *way.members, *way.resources, *way.attributes, *way.elements, *way.blocks, *way.shows)
+        nowhere = f", {lacks} of them nowhere" if lacks else ""
+        yield "usage", ", ".join(names), f"{counted(total, 'key')} that the code writes out{nowhere}"
+    for assets in client.assets:
+        where = assets.entry.files or _below(client, assets.table)
+        yield "assets", where, f"{counted(len(assets.found), 'file')} of {counted(len({asset.tag for asset in assets.found}), 'locale')}"
+    for fonts in client.fonts:
+        signs = sum(last - first + 1 for each in fonts.asked for first, last in each.font.codes)
+        yield (
+            "fonts",
+            ", ".join(_below(client, each.file) for each in fonts.asked),
+            f"{counted(signs, 'sign')} in {counted(len(fonts.asked), 'font')}",
+        )
 
 
 def _claims(client: Client) -> Iterable[Drawn]:
