@@ -20,7 +20,7 @@ _SHALLOW = 64 * 1024
 _ROOM = 96
 #: What a step counts once something is wrong, which is when steps become slow.
 _FAULTY_STEP = 2
-#: The clock is looked at in one step of so many: asking for the time costs as much as a step of sound code.
+#: Of sound code the clock is looked at in one step of so many: asking for the time costs as much as such a step.
 _LOOK = 8
 #: Of how many bytes a piece of source is, both for the parser and for the text of a node, which is put together of them.
 _PIECE = 2_048
@@ -32,7 +32,7 @@ class Patience:
     Sound code takes three quarters of it at the most (of 800 large files). What stands in broken code can cost a parser any number of
     steps; it is asked to stop in time to say so. *wrong_at* is the byte that it had come to when it first reported a fault. A step may still
     be as slow as the file is long: past *seconds* of processor time, and more for a larger *size* (bytes), the answer would depend on the
-    machine, and there is none; steps of a small file are short, and no clock is looked at. Sound code takes 0.2 to 1 µs a byte, the worst of those
+    machine, and there is none. Sound code takes 0.2 to 1 µs a byte, the worst of those
     files 3.
     """
 
@@ -40,7 +40,7 @@ class Patience:
         self.left = 12_000 + size // 40
         self.wrong_at: int | None = None
         self._steps = 0
-        self._late = process_time() + seconds + size / 1_250_000 if size > _SHALLOW else None
+        self._late = process_time() + seconds + size / 1_250_000
 
     def parse(self, parser: Parser, data: bytes) -> Tree | None:
         """The tree of *data*; None where patience ends before it is there. Raises `IncompleteError`."""
@@ -50,14 +50,14 @@ class Patience:
                 self.wrong_at = offset
             self.left -= _FAULTY_STEP if has_error else 1
             self._steps += 1
-            return self.left <= 0 or (self._late is not None and self._steps % _LOOK == 0 and process_time() > self._late)
+            return self.left <= 0 or ((has_error or self._steps % _LOOK == 0) and process_time() > self._late)
 
         def piece(offset: int, _point: object) -> bytes:
             return data[offset : offset + _PIECE]
 
         with suppress(ValueError):  # which is how a parser says that it was stopped; only one that asks for pieces can be
             return parser.parse(piece, progress_callback=enough)
-        if self._late is not None and process_time() > self._late:
+        if process_time() > self._late:
             raise IncompleteError("the file takes too long to be parsed; mend its syntax, or leave it out")
         return None
 

@@ -61,6 +61,10 @@ def parse(data: bytes, suffix: str, patience: Patience | None = None, is_sparse:
     return language.file(tree.root_node, data) if tree is not None else None
 
 
+#: So many more signs that open than that close are no code.
+_OPENED = 1_500
+
+
 def _scanned_again_and_again(data: bytes, suffix: str) -> bool:
     """Whether a parser would look for the end of something from very many places: comments that nothing closes, endless lines."""
     tail = len(data) - max(data.rfind(b"*/"), 0)
@@ -68,6 +72,8 @@ def _scanned_again_and_again(data: bytes, suffix: str) -> bool:
         return True
     if data.count(b"\\\n") * len(data) > 20_000_000:
         return True
+    if suffix == ".cs" and data.count(b"<") - data.count(b">") > _OPENED:
+        return True  # each may open the arguments of a type, and all readings are tried
     return suffix == ".dart" and len(data) > 8_192 and max(map(len, data.split(b"\n"))) > 8_192
 
 
