@@ -95,7 +95,7 @@ class _Keys:
         """All messages below a branch, or of several sorts that begin alike, by what they begin with."""
         found: dict[str, list[Name]] = {}
         for key, names in self.plain.items():
-            for index, sign in enumerate(key):
+            for index, sign in enumerate(key if len(key) <= LONGEST else ""):
                 if sign in "._" and index:
                     found.setdefault(key[:index], []).extend(names)
         return found
@@ -163,6 +163,7 @@ def asking(client: Client) -> Asking | None:
     lacking: dict[tuple[str | None, str], list[Asked]] = {}
     elsewhere: dict[tuple[str | None, str], tuple[str | None, ...]] = {}
     computed: list[Asked] = []
+    matched: dict[tuple[str, str, str | None], list[Name]] = {}
     unmatched: list[Asked] = []
     named: dict[int, set[str]] = {}
     wrong: dict[int, set[str]] = {}
@@ -171,7 +172,10 @@ def asking(client: Client) -> Asking | None:
             asked, part = Asked(file, use), keys.part(use.part)
             if use.computed:
                 computed.append(asked)
-                matching = list(_matching(keys, use, part))
+                shape = use.key, use.end, part
+                if shape not in matched:
+                    matched[shape] = list(_matching(keys, use, part))
+                matching = matched[shape]
                 for name in matching:
                     uses.setdefault(name, []).append(asked)
                 if len(use.key) > 1 and not matching:
@@ -179,7 +183,7 @@ def asking(client: Client) -> Asking | None:
                 continue
             if not use.key:
                 continue
-            found = keys.accessed(use.key) if _is_folded(use, usage.ways[use.way]) else keys.asked(use.key)
+            found = keys.asked(use.key) or (keys.accessed(use.key) if usage.ways[use.way].members else [])
             own = [name for name in found if part is None or name[0] == part]
             named.setdefault(use.way, set()).add(use.key)
             for name in own:
@@ -190,9 +194,16 @@ def asking(client: Client) -> Asking | None:
                 elsewhere[part, use.key] = tuple(dict.fromkeys(name[0] for name in found))
     unfit, silent = _unfit(usage.ways, named, wrong, lacking)
     quoted = _quoted(usage.quoted, usage.ways)
+    known = list(keys.plain)
     absent = tuple(
-        Lacking(key, part, tuple(each), elsewhere[part, key], None if elsewhere[part, key] else nearest_of(key, list(keys.plain)))
-        for (part, key), those in lacking.items()
+        Lacking(
+            key,
+            part,
+            tuple(each),
+            elsewhere[part, key],
+            nearest_of(key, known) if not elsewhere[part, key] and number < _COMPARED else None,
+        )
+        for number, ((part, key), those) in enumerate(lacking.items())
         if (each := [asked for asked in those if asked.use.way not in silent])
     )
     mistyped = frozenset(each.meant for each in absent if each.meant is not None)
@@ -207,6 +218,8 @@ def asking(client: Client) -> Asking | None:
     )
 
 
+#: For so many keys that are nowhere the nearest one is looked for.
+_COMPARED = 200
 #: From so many of a hundred on two names may be one, mistyped.
 _NEAR = 75
 
@@ -217,11 +230,6 @@ def nearest_of(name: str, known: Sequence[str]) -> str | None:
 
     found = process.extractOne(name, known, scorer=fuzz.ratio, score_cutoff=_NEAR)
     return found[0] if found is not None else None
-
-
-def _is_folded(use: Use, way: Way) -> bool:
-    """Whether a use is an accessor's, in which cases and signs do not count."""
-    return bool(way.members) and not (way.calls or way.attributes or way.filters or way.resources or way.elements) and not use.computed
 
 
 def _matching(keys: _Keys, use: Use, part: str | None) -> Iterator[Name]:

@@ -12,7 +12,7 @@ from lemmar.inventory.key_lists import folded
 from lemmar.resolve.asking import plain
 from lemmar.resolve.world import Client
 from lemmar.trees import File
-from lemmar.usages import PLAIN, TEMPLATES, block_key, blocks, closing, tag_around
+from lemmar.usages import LONGEST, PLAIN, TEMPLATES, block_key, blocks, closing, tag_around
 
 _NAME = r"[A-Za-z_$][\w$]{0,60}"
 _CALLED = expression(r"(?<![\w$.])([A-Za-z_$][\w$]*+(?:(?:\.|::|->|\?\.)[A-Za-z_$][\w$]*+)*+)[!?]?\(")
@@ -166,7 +166,7 @@ def keys_of(client: Client) -> Keys:
         for part, source in client.sources.items()
     }
     every = frozenset().union(*parts.values())
-    heads = frozenset(key[:index] for key in every for index, sign in enumerate(key) if sign == "." and index)
+    heads = frozenset(key[:index] for key in every if len(key) <= LONGEST for index, sign in enumerate(key) if sign == "." and index)
     return Keys(every, parts, heads, frozenset(folded(key) for key in every), frozenset(" ".join(key.split()) for key in every))
 
 

@@ -10,6 +10,7 @@ from itertools import islice
 from msgspec.structs import replace
 
 from lemmar import languages
+from lemmar.documents.grammars import Patience
 from lemmar.expressions import expression
 from lemmar.languages import asked as texts_of
 from lemmar.usages import code
@@ -79,11 +80,11 @@ def without_comments(text: str) -> str:
 
 def uses(text: str, name: str, ways: Ways, with_code: bool) -> Iterator[tuple[int, Use]]:
     """What markup asks for, each with its offset; *with_code* what stands in code between its signs as well."""
-    lines = Lines(text)
+    lines, patience = Lines(text), Patience(len(text))
     embedded = next((suffix for ending, suffix in _EMBEDDED if name.endswith(ending)), ".ts")
     for number, way in enumerate(ways):
         for attribute in way.attributes:
-            yield from attributes(lines, number, way, attribute)
+            yield from attributes(lines, number, way, attribute, patience)
         for element in way.elements if not way.attributes else ():
             for match in islice(_element(element).finditer(text), _MOST):
                 yield match.start(1), Use(number, match[1].strip(), *lines.place(match.start(1)), part=way.part)
@@ -99,11 +100,11 @@ def uses(text: str, name: str, ways: Ways, with_code: bool) -> Iterator[tuple[in
                 at = len(source[: member.start("key")].decode("utf-8", "replace"))
                 yield at, Use(number, member["key"].decode(), *lines.place(at), part=way.part)
         if with_code:
-            yield from _calls(lines, number, way, embedded)
+            yield from _calls(lines, number, way, embedded, patience)
 
 
-def attributes(lines: Lines, number: int, way: Way, attribute: str) -> Iterator[tuple[int, Use]]:
-    """What the values of an *attribute* name: as a text, or as script in braces."""
+def attributes(lines: Lines, number: int, way: Way, attribute: str, patience: Patience) -> Iterator[tuple[int, Use]]:
+    """What the values of an *attribute* name: as a text, or as script in braces, all of which a file's one *patience* is for."""
     text = lines.text
     for match in islice(_attribute(attribute).finditer(text), _MOST):
         if way.elements and tag_around(text, match.start()) not in way.elements:
@@ -111,7 +112,7 @@ def attributes(lines: Lines, number: int, way: Way, attribute: str) -> Iterator[
         at = match.end()
         if match[1] == "{":
             end = closing(text, at - 1)
-            yield from _of_script(lines, number, way, at, text[at : end - 1]) if end > at - 1 else ()
+            yield from _of_script(lines, number, way, at, text[at : end - 1], patience) if end > at - 1 else ()
             continue
         end = text.find(match[1], at, at + 2_000)
         value = text[at:end] if end >= 0 else ""
@@ -131,11 +132,9 @@ def block_key(text: str, is_trimmed: bool) -> str:
     return " ".join(line.strip() for line in text.strip().splitlines()) if is_trimmed else text
 
 
-def _of_script(lines: Lines, number: int, way: Way, at: int, script: str) -> Iterator[tuple[int, Use]]:
+def _of_script(lines: Lines, number: int, way: Way, at: int, script: str, patience: Patience) -> Iterator[tuple[int, Use]]:
     """What an expression between braces may be."""
-    language = languages.load(".ts")
-    assert language is not None
-    tree = _parsed(f"({script})", ".ts")
+    tree = _parsed(f"({script})", ".ts", patience)
     for call in tree.root.named_children[:1] if tree is not None else ():
         node = call.named_children[0] if call.named_child_count else None
         for each in texts_of(tree, node) if tree is not None and node is not None else ():
@@ -171,7 +170,7 @@ def _resource(pattern: str) -> re.Pattern[str]:
 # -------------------------------------------------------------------------------------------------------------- embedded code
 
 
-def _calls(lines: Lines, number: int, way: Way, embedded: str) -> Iterator[tuple[int, Use]]:
+def _calls(lines: Lines, number: int, way: Way, embedded: str, patience: Patience) -> Iterator[tuple[int, Use]]:
     text = lines.text
     for name in way.calls:
         bare = name.removesuffix("[]")
@@ -181,7 +180,7 @@ def _calls(lines: Lines, number: int, way: Way, embedded: str) -> Iterator[tuple
                 continue
             if match[1] in ("(", "["):
                 end = closing(text, match.end() - 1)
-                found = list(_of_call(number, way, name, text[at:end], embedded)) if end > match.end() - 1 else []
+                found = list(_of_call(number, way, name, text[at:end], embedded, patience)) if end > match.end() - 1 else []
             else:
                 literal = _LITERAL.match(text, match.end() - 1)
                 found = [Use(number, literal[2], 0, 0, part=way.part)] if literal is not None and not name.endswith("[]") else []
@@ -193,7 +192,7 @@ def _calls(lines: Lines, number: int, way: Way, embedded: str) -> Iterator[tuple
             yield match.start(2), Use(number, match[2], *lines.place(match.start(2)), part=way.part)
 
 
-def _of_call(number: int, way: Way, name: str, snippet: str, embedded: str) -> Iterator[Use]:
+def _of_call(number: int, way: Way, name: str, snippet: str, embedded: str, patience: Patience) -> Iterator[Use]:
     """What one call asks for, which is parsed by itself."""
     if name.endswith("[]"):
         literal = _LITERAL.match(snippet, snippet.find("[") + 1)
@@ -201,7 +200,7 @@ def _of_call(number: int, way: Way, name: str, snippet: str, embedded: str) -> I
             yield Use(number, literal[2], 0, 0, part=way.part)
         return
     alone = replace(way, scope="", under="")
-    file = _parsed(snippet, embedded)
+    file = _parsed(snippet, embedded, patience)
     call = next(code.calls(file, name), None) if file is not None else None
     if file is not None and call is not None:
         yield from (use for _, use in code.asked_by(file, number, alone, call, {}))
@@ -211,10 +210,10 @@ def _of_call(number: int, way: Way, name: str, snippet: str, embedded: str) -> I
         yield Use(number, literal[2], 0, 0, part=way.part)
 
 
-def _parsed(snippet: str, suffix: str) -> languages.SourceFile | None:
+def _parsed(snippet: str, suffix: str, patience: Patience) -> languages.SourceFile | None:
     text = f"<?php {snippet};" if suffix == ".php" else f"{snippet};" if suffix == ".cs" else snippet
     source = text.encode("utf-8", "replace")
-    return languages.parse(source, suffix, is_sparse=True)
+    return languages.parse(source, suffix, patience, is_sparse=True)
 
 
 _LITERAL = expression(r"\s{0,9}([\"'`])([^\"'`\n{}$#]{1,300})\1")

@@ -7,6 +7,7 @@ from pathlib import PurePosixPath
 from typing import TYPE_CHECKING
 
 from lemmar import languages
+from lemmar.documents.grammars import Patience
 from lemmar.expressions import expression
 from lemmar.languages import SourceFile
 from lemmar.text import decode
@@ -71,15 +72,16 @@ def _is_named(source: bytes, ways: Ways) -> bool:
 
 def _names(way: Way) -> list[bytes]:
     calls = [name.removesuffix("[]").rpartition(".")[2] for name in (*way.calls, way.scope, way.under) if name]
-    return [name.encode() for name in (*calls, *map(code.fixed_name, way.members), *way.attributes)]
+    shows = [name.rpartition(".")[2] for name in way.shows]
+    return [name.encode() for name in (*calls, *shows, *map(code.fixed_name, way.members), *way.attributes)]
 
 
 def _of_elements(file: SourceFile, text: str, ways: Ways) -> Iterator[tuple[int, Use]]:
     """What attributes of elements in code ask for."""
-    lines = Lines(text)
+    lines, patience = Lines(text), Patience(len(text))
     for number, way in enumerate(ways):
         for attribute in way.attributes:
-            for offset, use in markup.attributes(lines, number, way, attribute):
+            for offset, use in markup.attributes(lines, number, way, attribute, patience):
                 byte = offset if text.isascii() else len(text[:offset].encode("utf-8", "replace"))
                 if _is_attribute(file.root.descendant_for_byte_range(byte, byte)):
                     yield byte, use
