@@ -54,6 +54,23 @@ def test_what_is_no_font_says_so(name: str, data: bytes) -> None:
         metrics_of(held, name)
 
 
+def test_a_table_that_claims_more_than_there_is_is_not_written_out() -> None:
+    """A few bytes a group may claim a million characters each."""
+    import struct
+
+    groups = b"".join(struct.pack(">III", 0, 0x10FFFF, 1) for _ in range(500))
+    table = struct.pack(">HHIII", 12, 0, 16 + len(groups), 0, 500) + groups
+    cmap = struct.pack(">HHHHI", 0, 1, 3, 10, 12) + table
+    head = (
+        b"\0\1\0\0"
+        + struct.pack(">HHHH", 1, 16, 0, 0)
+        + b"cmap"
+        + struct.pack(">III", 0, 28, len(cmap))
+    )
+    assert "claims more of them" in read(head + cmap, "f.ttf").fault
+    assert metrics_of(head + cmap, "f.ttf") is None
+
+
 def test_widths() -> None:
     for data, name, size in ((fnt("ab"), "f.fnt", 10), (bdf("ab"), "f.bdf", 16)):
         metrics = metrics_of(data.encode(), name)

@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+import json
+from contextlib import suppress
+
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from lemmar.cache import Store
 from lemmar.charter.types import UsageEntry
+from lemmar.errors import IncompleteError
 from lemmar.inventory.readings import Readings
 from lemmar.inventory.using import usage_of
 from lemmar.trees.folder import FolderTree
@@ -217,6 +221,70 @@ def test_code_that_cannot_be_parsed_is_named(repo: Repo, monkeypatch: pytest.Mon
         "app/a.ts cannot be looked through: the code is too broken to be parsed"
         in repo.run("audit", "--no-cache", "--all").out
     )
+
+
+@settings(max_examples=80)
+@given(
+    st.lists(
+        st.sampled_from(
+            [
+                "say('a.b');",
+                "use('hut'); say('c');",
+                "warn('No bunk is left');",
+                "L['d'];",
+                "Words.e;",
+                "<Say id='f'/>;",
+                "// x",
+            ]
+        ),
+        max_size=4,
+    ),
+    st.sampled_from(["a.ts", "a.tsx", "a.py"]),
+    st.sampled_from(
+        [
+            SAY,
+            Way(shows=("warn",)),
+            Way(calls=("L[]",)),
+            Way(members=("Words.{key}",)),
+            Way(attributes=("id",)),
+            Way(calls=("say",), under="use"),
+        ]
+    ),
+)
+def test_what_is_not_parsed_holds_nothing(pieces: list[str], name: str, way: Way) -> None:
+    """The short way, that a file which names no way need not be parsed, finds what parsing it always would."""
+    data = "\n".join(pieces).encode()
+    short = read(data, name, (way,))
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr("lemmar.usages.reading._is_named", lambda *_: True)
+        assert read(data, name, (way,)) == short
+
+
+def test_long_keys_cost_what_they_are_long(repo: Repo) -> None:
+    words = json.dumps({"a_" * 100_000: "Long", "b." * 100_000 + "c": "Long too", "hut": "Hut"})
+    files = {
+        "app/w/en.json": words,
+        "app/w/de.json": words,
+        "app/a.ts": "say('hut'); say('nope')",
+        "app/locales.json": '["en", "de"]',
+    }
+    repo.write(files | {"lemmar.toml": charter(catalog='  [[client.usage]]\n  call = "say"\n')})
+    assert "key.undefined" in {each["rule"] for each in repo.audit()["findings"]}
+
+
+def test_many_broken_calls_of_a_template_end_soon() -> None:
+    data = (
+        b"<p>"
+        + b"{{ say("
+        + b"->" * 900
+        + b") }}\n" * 1
+        + (b"{{ say(" + b"->" * 900 + b") }}\n") * 400
+        + b"{{ say('a.b') }}</p>"
+    )
+    with suppress(
+        IncompleteError
+    ):  # where a parser took too long, the audit says that it is not complete
+        assert "a.b" in [use.key for use in read(data, "a.html", (SAY,)).uses]
 
 
 def test_only_code_and_markup_is_looked_through() -> None:

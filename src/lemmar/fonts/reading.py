@@ -66,6 +66,8 @@ def read(data: bytes, name: str) -> Font:
         return Font(_joined(found)) if found else Font(fault="it lists no characters in the text form of such fonts")
     try:
         with _opened(data) as font:
+            if "cmap" in font and _claimed(font) > _MOST_CLAIMED:
+                return Font(fault="its table of characters claims more of them than Unicode has")
             cmap: Mapping[int, str] = font.getBestCmap() or {}
             return Font(_joined(cmap), _scripts(font), _marks(font, cmap)) if cmap else Font(fault="it has no table of Unicode characters")
     except Exception as error:  # whatever the library raises for a broken file
@@ -76,6 +78,27 @@ def _opened(data: bytes) -> Any:
     from fontTools.ttLib import TTFont  # type: ignore[import-untyped]
 
     return TTFont(BytesIO(data), lazy=True, fontNumber=0)
+
+
+#: Tables of characters that claim more in all are not read: the library would write each of them out.
+_MOST_CLAIMED = 4 * 0x110000
+
+
+def _claimed(font: Any) -> int:
+    """How many characters the tables of a font claim that do so by groups (OpenType, `cmap`, formats 8, 12 and 13)."""
+    data = font.reader["cmap"]
+    total = 0
+    for index in range(int.from_bytes(data[2:4], "big")):
+        start = int.from_bytes(data[8 + 8 * index : 12 + 8 * index], "big")
+        if int.from_bytes(data[start : start + 2], "big") not in (8, 12, 13):
+            continue
+        groups = start + (16 + 8192 if data[start : start + 2] == b"\0\x08" else 16)
+        number = min(int.from_bytes(data[groups - 4 : groups], "big"), len(data) // 12)
+        for at in range(groups, groups + 12 * number, 12):
+            total += max(int.from_bytes(data[at + 4 : at + 8], "big") - int.from_bytes(data[at : at + 4], "big") + 1, 0)
+            if total > _MOST_CLAIMED:
+                return total
+    return total
 
 
 def _joined(codes: Iterable[int]) -> tuple[tuple[int, int], ...]:
@@ -149,6 +172,8 @@ def metrics_of(data: bytes, name: str) -> Metrics | None:
         return _of_bitmap(data, name.lower().endswith(".bdf"))
     try:
         with _opened(data) as font:
+            if "cmap" in font and _claimed(font) > _MOST_CLAIMED:
+                return None
             cmap: Mapping[int, str] = font.getBestCmap() or {}
             widths = font["hmtx"].metrics
             advances = {code: float(widths[glyph][0]) for code, glyph in cmap.items() if glyph in widths}
@@ -165,8 +190,8 @@ def _of_bitmap(data: bytes, is_bdf: bool) -> Metrics | None:
     return Metrics(advances, kerning, float(found[1])) if advances and found is not None and int(found[1]) else None
 
 
-#: Of a font with more pairs of letters than these, single pairs do not count.
-_MOST_PAIRS = 400_000
+#: Of a font with more pairs of letters than these the others do not count; so many are looked at.
+_MOST_PAIRS, _MOST_LOOKED = 400_000, 4_000_000
 
 
 def _kerning(font: Any, cmap: Mapping[int, str]) -> dict[tuple[int, int], float]:
@@ -200,6 +225,7 @@ def _kerning(font: Any, cmap: Mapping[int, str]) -> dict[tuple[int, int], float]
 def _of_pairs(table: Any, codes: Mapping[str, list[int]], add: Any) -> None:
     if table.LookupType != 2:
         return
+    left = _MOST_LOOKED
     firsts = [glyph for glyph in table.Coverage.glyphs if glyph in codes]
     if table.Format == 1:
         for glyph, pairs in zip(table.Coverage.glyphs, table.PairSet, strict=True):
@@ -211,6 +237,9 @@ def _of_pairs(table: Any, codes: Mapping[str, list[int]], add: Any) -> None:
         classes.setdefault(table.ClassDef2.classDefs.get(glyph, 0), []).append(glyph)
     for glyph in firsts:
         row = table.Class1Record[table.ClassDef1.classDefs.get(glyph, 0)]
+        left -= len(row.Class2Record)
+        if left < 0:
+            return
         for number, record in enumerate(row.Class2Record):
             value = _advance(record.Value1)
             for second in classes.get(number, ()) if value else ():
