@@ -618,6 +618,19 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
             ["key.undefined lemmar.toml:19:1", "key.unused app/w/en.json:2:3"],
         ),
         (
+            "a table of the charter that finds nothing",
+            coded("say('bunk'); say('hut', {name})", usage='call = "sya"\n'),
+            ["key.undefined lemmar.toml:19:1"],
+        ),
+        (
+            "patterns that match nothing, beside one that does",
+            coded(
+                "say('bunk'); say('hut', {name})",
+                usage='call = "say"\n  [[client.usage]]\n  call = "say"\n  files = ["scr/**"]\n',
+            ),
+            ["key.undefined lemmar.toml:21:1"],
+        ),
+        (
             "in comments, in tests, in other functions",
             coded(
                 "// say('no')\nsay('bunk'); say('hut', {name}); other('nope'); /* say('x') */",
@@ -771,7 +784,7 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
                 },
                 usage='call = "say"\n  [[client.usage]]\n  block = "say"\n  except = ["p.html"]\n',
             ),
-            ["text.outside app/p.html:1:10"],
+            ["key.undefined lemmar.toml:21:1", "text.outside app/p.html:1:10"],
         ),
     ],
     "asset.absent": [

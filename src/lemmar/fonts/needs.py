@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import unicodedata
 from collections.abc import Iterable
+from html import unescape
 from typing import NamedTuple
 
 from lemmar.expressions import expression
@@ -45,8 +46,8 @@ class Wanted(NamedTuple):
 
 
 def normal(words: str) -> str:
-    """*words* as they are drawn: without elements of markup, letters and their marks put together."""
-    composed = unicodedata.normalize("NFC", words)
+    """*words* as they are drawn: without elements of markup, its references resolved, letters and their marks put together."""
+    composed = unicodedata.normalize("NFC", unescape(words) if "&" in words else words)
     return _TAG.sub(" ", composed) if "<" in composed else composed
 
 

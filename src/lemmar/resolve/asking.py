@@ -10,6 +10,8 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from functools import cached_property
 from typing import NamedTuple
 
+from msgspec.structs import replace
+
 from lemmar.expressions import expression
 from lemmar.inventory.key_lists import folded
 from lemmar.inventory.using import UsedIn
@@ -53,7 +55,7 @@ class Lacking(NamedTuple):
 class Asking(NamedTuple):
     """What the code of a client asks for: the uses of each message, what the source lacks, the uses that are put together at run time, those that
     match nothing among them, the tables of the charter that fit none of the code, each with its first key that is nowhere; the messages that
-    nobody asks for; and for each table how many keys it finds, and how many of them are nowhere.
+    nobody asks for; and for each table how many keys it finds, and how many of them are nowhere; those that find nothing.
     """
 
     uses: Mapping[Name, tuple[Asked, ...]]
@@ -63,6 +65,7 @@ class Asking(NamedTuple):
     unfit: tuple[tuple[int, Asked], ...]
     unasked: tuple[Unasked, ...]
     found: Mapping[int, tuple[int, int]]
+    idle: tuple[int, ...]
 
 
 class _Keys:
@@ -192,6 +195,11 @@ def asking(client: Client) -> Asking | None:
                 wrong.setdefault(use.way, set()).add(use.key)
                 lacking.setdefault((part, use.key), []).append(asked)
                 elsewhere[part, use.key] = tuple(dict.fromkeys(name[0] for name in found))
+    idle = tuple(
+        number
+        for number, way in enumerate(usage.ways)
+        if number not in named and replace(way, shows=()) != Way() and all(each.use.way != number for each in computed)
+    )
     unfit, silent = _unfit(usage.ways, named, wrong, lacking)
     quoted = _quoted(usage.quoted, usage.ways)
     known = list(keys.plain)
@@ -213,8 +221,9 @@ def asking(client: Client) -> Asking | None:
         tuple(computed),
         tuple(each for each in unmatched if each.use.way not in silent),
         unfit,
-        tuple(_unasked(client, uses, quoted | mistyped)),
+        tuple(_unasked(client, uses, quoted | mistyped)) if len(idle) < len(usage.ways) else (),
         {way: (len(each), len(wrong.get(way, ()))) for way, each in named.items()},
+        idle,
     )
 
 

@@ -50,7 +50,7 @@ def texts(charter: Charter, client: Client, effect: Effect, keys: tuple[str, ...
 
 
 def words_of(syntax: Syntax, text: str) -> str:
-    """The words of a *text* that people read: of all its branches, without placeholders."""
+    """What people see of a *text*: all its branches without placeholders. Addresses and references, which are no words to translate, are among it."""
     if not any(sign in text for sign in syntax.special) and not (syntax.first and text.startswith(syntax.first)):
         return text
     if syntax.words is not None:

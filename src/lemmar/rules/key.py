@@ -26,7 +26,7 @@ def undefined(world: World) -> Iterator[Problem]:
     Reported once for each key, at its first use, with the nearest key that there is; for keys that are put together at run time, where no key
     begins and ends so; once for all where the keys are the texts themselves and more than five are nowhere; once
     for a `[[client.usage]]` of the charter more than half of whose keys are nowhere, since that table is then
-    what is wrong. Branches, keys with a form's or a sort's ending, and messages in any part count as there. Accessors and
+    what is wrong, and for one that finds nothing. Branches, keys with a form's or a sort's ending, and messages in any part count as there. Accessors and
     references are reported where nine of ten are keys. Not looked through: tests, packed code, copied libraries. To fix: write the
     message, or correct the key.
     """
@@ -35,6 +35,16 @@ def undefined(world: World) -> Iterator[Problem]:
         if asked is None:
             continue
         keys = [plain(key) for source in client.sources.values() for key in source.keys]
+        for way in asked.idle:
+            looked = counted(client.usage.looked if client.usage is not None else 0, "file")
+            yield Problem(
+                Subject((client.name,)),
+                f"nothing in the code asks for a message as this usage says; {looked} of the client were looked through",
+                _usage_spot(world, client, way),
+                "keys that nobody has go unseen",
+                "correct its name or its 'files', or take the table out",
+                detail=f"idle {way}",
+            )
         for way, first in asked.unfit:
             total, lacks = asked.found[way]
             yield Problem(
