@@ -15,8 +15,8 @@ from pathlib import Path
 
 import monorepo
 from lemmar import rules
-from lemmar.auditing import world_of_charter
-from lemmar.charter import read as read_charter
+from lemmar.auditing.pipeline import world_of_charter
+from lemmar.charter.reading import read as read_charter
 from lemmar.resolve.world import World
 from lemmar.rules.likeness import misplaced
 from lemmar.rules.wording import told_by

@@ -15,7 +15,7 @@ from typing import Any
 
 from lemmar import report
 from lemmar.findings import Answer, Finding, Outcome, Place, Subject, Verdict, holds
-from lemmar.report import Page, Shown
+from lemmar.report import Filter, Page
 from lemmar.tags import Tag
 from lemmar.trees import File
 
@@ -64,10 +64,10 @@ def written(form: str, found: Verdict) -> tuple[int, float]:
     """The characters that an output has, and the processor time that it takes, in seconds."""
     make = report.load(form).findings
     assert make is not None
-    list(make(verdict(10), Shown(), Page()))  # what is imported, is imported
+    list(make(verdict(10), Filter(), Page()))  # what is imported, is imported
     gc.collect()
     begin = time.process_time()
-    size = sum(len(piece.encode("utf-8")) for piece in make(found, Shown(everything=True), Page()))
+    size = sum(len(piece.encode("utf-8")) for piece in make(found, Filter(everything=True), Page()))
     return size, time.process_time() - begin
 
 
@@ -128,7 +128,7 @@ def page(number: int) -> str:
     """The report of so many findings."""
     make = report.load("html").findings
     assert make is not None
-    return "".join(make(verdict(number), Shown(), Page()))
+    return "".join(make(verdict(number), Filter(), Page()))
 
 
 def main(say: Callable[[str], Any] = print) -> None:

@@ -13,7 +13,7 @@ import time
 from pathlib import Path
 
 import monorepo
-from lemmar.charter import read as read_charter
+from lemmar.charter.reading import read as read_charter
 from lemmar.inventory import gather
 from lemmar.resolve import resolve
 from lemmar.trees.folder import FolderTree

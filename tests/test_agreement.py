@@ -1,4 +1,4 @@
-"""What one command calls wrong, all do: `audit`, `landing`, `chain`, `peek` and `grid` held against each other on generated monorepos."""
+"""What one command calls wrong, all do: `fresh_verdict`, `landing`, `chain`, `peek` and `grid` held against each other on generated monorepos."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from lemmar import rules
-from lemmar.auditing import audit, world_of_charter
+from lemmar.auditing.pipeline import fresh_verdict, world_of_charter
 from lemmar.charter.reading import ReadCharter, parse
 from lemmar.lookups import names as lookup_names
 from lemmar.resolve.chains import chains
@@ -125,7 +125,7 @@ def test_all_commands_agree(files: dict[str, str]) -> None:
             (root / name).write_text(text, "utf-8")
         charter, lines = parse(files["lemmar.toml"].encode(), "lemmar.toml")
         read = ReadCharter(charter, root, "lemmar.toml", lines)
-        verdict = audit(read, FolderTree(root), "2026-11-25")
+        verdict = fresh_verdict(read, FolderTree(root), "2026-11-25")
         world = world_of_charter(read, FolderTree(root))
     for client in world.clients:
         marked = _landings(world, client) | _chains(world, client) | _claims(world, client)

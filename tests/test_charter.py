@@ -9,9 +9,9 @@ import jsonschema
 import pytest
 
 from lemmar import selectors
+from lemmar.basics.errors import CharterError
 from lemmar.charter.lines import key_lines
 from lemmar.charter.reading import parse, schema
-from lemmar.errors import CharterError
 from lemmar.rules import all_rules
 
 from .conftest import Repo, charter

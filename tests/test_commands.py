@@ -330,12 +330,12 @@ def test_a_charter_of_which_nothing_matches_is_an_error(repo: Repo) -> None:
 def test_a_bug_is_exit_70_with_a_sentence_and_the_traceback(
     repo: Repo, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    import lemmar.remembering
+    import lemmar.incremental.reusing
 
     def broken(*_: object) -> None:
         raise ZeroDivisionError("oops")
 
-    monkeypatch.setattr(lemmar.remembering, "audited", broken)
+    monkeypatch.setattr(lemmar.incremental.reusing, "incremental_verdict", broken)
     ran = repo.write(one()).run("audit")
     assert (
         ran.code == 70
@@ -378,7 +378,7 @@ def test_help_loads_no_parser_and_no_drawing() -> None:
         "pathspec",
         "lemmar.rules",
         "lemmar.formats",
-        "lemmar.auditing",
+        "lemmar.auditing.pipeline",
     ):
         assert f"'{heavy}'" not in loaded, heavy
     assert "audit" in done.stdout
@@ -412,7 +412,7 @@ def test_an_interrupt_is_exit_130(repo: Repo) -> None:
             "app/w/de.json": DE,
         }
     )
-    code = "import signal\nsignal.signal(signal.SIGINT, signal.default_int_handler)\nimport lemmar.remembering, sys, time\nlemmar.remembering.audited = lambda *_: (print('now', file=sys.stderr, flush=True), time.sleep(30))\nsys.argv = ['lemmar', 'audit']\nfrom lemmar.cli import main\nmain()"
+    code = "import signal\nsignal.signal(signal.SIGINT, signal.default_int_handler)\nimport lemmar.incremental.reusing, sys, time\nlemmar.incremental.reusing.incremental_verdict = lambda *_: (print('now', file=sys.stderr, flush=True), time.sleep(30))\nsys.argv = ['lemmar', 'audit']\nfrom lemmar.cli import main\nmain()"
     with subprocess.Popen(
         [sys.executable, "-c", code], cwd=repo.root, stderr=subprocess.PIPE, text=True
     ) as process:

@@ -17,10 +17,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from lemmar import formats
+from lemmar.basics.text import Lines, decode
 from lemmar.formats import Column, Keys, Rare, Reading, ReadOptions, form_names, read_header
 from lemmar.inventory import plurals
 from lemmar.tags import LanguageTag
-from lemmar.text import Lines, decode
 
 from .conftest import Repo
 

@@ -11,9 +11,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from lemmar.auditing.owners import Owners
 from lemmar.charter import types as charter_types
 from lemmar.findings import Place, Subject
-from lemmar.owners import Owners
 from lemmar.tags import Tag
 from lemmar.trees import File
 from lemmar.trees.gitpatterns import git_patterns
@@ -497,7 +497,7 @@ def test_narrowing_never_changes_the_verdict(old: Repo) -> None:
 
 def test_a_sheet_of_paths(tmp_path: Path) -> None:
     """What an ownership file says, by the last line that matches."""
-    from lemmar.owners import parsed
+    from lemmar.auditing.owners import parsed
 
     assert parsed("# x\n\n*.po @a @b\n[S] @c\n^[T][2]\na\\ b/ @d # e\nbare\n") == (
         ("*.po", ("@a", "@b")),
@@ -508,7 +508,7 @@ def test_a_sheet_of_paths(tmp_path: Path) -> None:
 
 def test_from_python_it_is_one_call(old: Repo, monkeypatch: pytest.MonkeyPatch) -> None:
     from lemmar import audit
-    from lemmar.errors import CharterError, TreeError
+    from lemmar.basics.errors import CharterError, TreeError
 
     monkeypatch.chdir(old.root)
     found = audit("lemmar.toml")

@@ -12,14 +12,14 @@ import pytest
 from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 
-from lemmar.charter import WaiverEntry
+from lemmar.auditing.hiding import visible_problems
+from lemmar.auditing.problems import Raised
+from lemmar.auditing.waivers import Waiving
+from lemmar.charter.types import WaiverEntry
 from lemmar.findings import Severity, Subject
-from lemmar.hiding import visible_problems
 from lemmar.inventory.contents import Spot
-from lemmar.raised import Raised
 from lemmar.rules import Hides, Problem, Rule
 from lemmar.trees import File
-from lemmar.waivers import Waiving
 
 from .conftest import CLIENT, HEAD, SUPPORTED, Repo
 

@@ -22,8 +22,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from lemmar import formats, languages, selectors
+from lemmar.basics.errors import IncompleteError
 from lemmar.documents.merges import unfinished
-from lemmar.errors import IncompleteError
 from lemmar.formats import ReadOptions
 from lemmar.inventory.aside import Aside
 from lemmar.selectors import Pick

@@ -338,11 +338,11 @@ def test_another_day_another_code_another_charter(
         command = ("audit", "--format", "json", "--today", day)
         assert repo.run(*command) == repo.run(*command, "--no-cache")
     before = repo.run("audit", "--format", "json")
-    from lemmar import memory
+    from lemmar.incremental import memory
 
     monkeypatch.setattr(memory, "code_digest", lambda: b"another")
     judged: list[int] = []
-    from lemmar.judging import Judge
+    from lemmar.auditing.judging import Judge
 
     real = Judge.judge
 
@@ -563,7 +563,7 @@ def test_several_audits_at_once_and_one_that_is_killed(repo: Repo) -> None:
 def test_a_process_that_dies_is_followed_by_another(
     repo: Repo, monkeypatch: pytest.MonkeyPatch, tmp_path_factory: pytest.TempPathFactory
 ) -> None:
-    from lemmar.judging import Judge
+    from lemmar.auditing.judging import Judge
 
     monorepo(repo, 7)
     wanted = audit(repo, "--no-cache")
@@ -616,7 +616,7 @@ def test_a_cluster_one_of_whose_workers_is_killed(
 ) -> None:
     from distributed import LocalCluster
 
-    from lemmar import cluster, workers
+    from lemmar.incremental import cluster, workers
 
     monorepo(repo, 8)
     wanted = audit(repo, "--no-cache")

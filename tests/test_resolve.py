@@ -17,7 +17,7 @@ from lemmar.findings import Answer
 from lemmar.formats import Column, Keys, ReadOptions
 from lemmar.inventory.contents import Catalog
 from lemmar.lookups import java, tries
-from lemmar.resolve.effective import Held, Seen, effect, held, origin_of
+from lemmar.resolve.effective import Held, WhenMissing, effect, held, origin_of
 from lemmar.resolve.explaining import reasons
 from lemmar.resolve.pairing import pair, same_language
 from lemmar.resolve.runtimes import consulted, land, wishes
@@ -267,7 +267,7 @@ def seen(
         tags(chain),
         {None: source},
         held_by,
-        Seen(on_miss, on_empty, Tag("en")),
+        WhenMissing(on_miss, on_empty, Tag("en")),
     )
     return found.answer, {
         absence.key: (absence.origin, absence.source, absence.empty) for absence in found.absences

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from lemmar.errors import IncompleteError
+from lemmar.basics.errors import IncompleteError
 from lemmar.selectors import Pick, Selection, load, names
 
 PLIST = '<?xml version="1.0"?>\n<plist version="1.0">\n<dict>\n<key>Tongues</key>\n<array><string>en</string>\n<string>de</string></array>\n</dict>\n</plist>\n'

@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lemmar.text import BIDI_CONTROLS, Bytes, Lines, decode, decode_fault, lines, visible
+from lemmar.basics.text import BIDI_CONTROLS, Bytes, Lines, decode, decode_fault, lines, visible
 
 DECODED = [
     (b"a", None, ("a", "utf-8", 0, None)),

@@ -9,9 +9,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from lemmar.basics.errors import IncompleteError
 from lemmar.cache import Store
 from lemmar.charter.types import UsageEntry
-from lemmar.errors import IncompleteError
 from lemmar.inventory.readings import Readings
 from lemmar.inventory.using import usage_of
 from lemmar.trees.folder import FolderTree

@@ -16,13 +16,13 @@ from typing import Any
 
 import pytest
 
-from lemmar.auditing import seen
+from lemmar.auditing.pipeline import world_and_verdict
+from lemmar.basics.errors import TreeError
+from lemmar.charter.origins import origin
 from lemmar.demo.monorepo import monorepo_files
 from lemmar.documents.splicing import EditError
-from lemmar.errors import TreeError
 from lemmar.formats import Where
 from lemmar.inventory.readings import Readings
-from lemmar.origins import origin
 from lemmar.rules import all_rules
 from lemmar.tags import LanguageTag
 from lemmar.work.likeness import Example, composed, written_like
@@ -431,7 +431,7 @@ def test_nothing_is_written_through_a_link_or_over_what_has_changed(
     repo: Repo, tmp_path: Path
 ) -> None:
     repo.write({"a.txt": "a", "b/c.txt": "c"})
-    from lemmar.errors import TreeError
+    from lemmar.basics.errors import TreeError
     from lemmar.trees import File
 
     os.symlink(repo.root / "b", repo.root / "link")
@@ -454,7 +454,7 @@ def test_nothing_is_written_through_a_link_or_over_what_has_changed(
 def test_a_failure_in_the_middle_undoes_what_was_done(
     repo: Repo, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    from lemmar.errors import TreeError
+    from lemmar.basics.errors import TreeError
     from lemmar.trees import File
 
     repo.write({f"d/{number}.txt": str(number) for number in range(6)})
@@ -606,7 +606,7 @@ def test_a_second_look_sees_what_a_fresh_one_sees(repo: Repo, sound: bool) -> No
             }
             with suppress(EditError, ValueError):
                 monorepo.changes.put(catalog.file, catalog.form.with_texts(data, where, texts))
-        fresh = seen(
+        fresh = world_and_verdict(
             monorepo.read_now(), monorepo.changes.tree, "2026-11-25", Readings(keeps=False)
         )
         assert monorepo.now().verdict == fresh.verdict

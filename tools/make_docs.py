@@ -8,6 +8,7 @@ from __future__ import annotations
 import ast
 import json
 import sys
+import tomllib
 from importlib import import_module
 from pathlib import Path
 
@@ -120,12 +121,25 @@ def fallback_page() -> str:
     return f"{head}{_LOOKUPS}| --- | --- | --- | --- |\n{''.join(rows)}\n{rest.partition(chr(10) * 2)[2]}"
 
 
-_CACHES = "| cache | keyed by | at most |\n"
+_ROOMS = "| room | what is in it |\n"
 
 
 def architecture_page() -> str:
-    """The page on the architecture: its list of caches is made from the code."""
-    head = (ROOT / "docs" / "architecture.md").read_text("utf-8").partition(_CACHES)[0]
+    """The page on the architecture: its table of rooms is made from the contract's layers and from what each room says of itself."""
+    head, _, rest = (ROOT / "docs" / "architecture.md").read_text("utf-8").partition(_ROOMS)
+    with (ROOT / "pyproject.toml").open("rb") as file:
+        contract = tomllib.load(file)["tool"]["importlinter"]["contracts"][0]
+    rooms = [room for layer in contract["layers"] for room in layer.split(" | ")]
+    rows = [f"| `{room}` | {(import_module(f'lemmar.{room}').__doc__ or '').partition(chr(10))[0].replace('``', '`')} |\n" for room in rooms]
+    return f"{head}{_ROOMS}| --- | --- |\n{''.join(rows)}\n{rest.partition(chr(10) * 2)[2]}"
+
+
+_CACHES = "| cache | keyed by | at most |\n"
+
+
+def caches_page() -> str:
+    """The page on caches: its list of those within a process is made from the code."""
+    head = (ROOT / "docs" / "caches.md").read_text("utf-8").partition(_CACHES)[0]
     rows = []
     for path in sorted((ROOT / "src" / "lemmar").rglob("*.py")):
         module = ".".join(path.relative_to(ROOT / "src").with_suffix("").parts).removesuffix(".__init__")
@@ -150,6 +164,7 @@ def pages() -> dict[Path, str]:
         ROOT / "docs" / "formats.md": formats_page(),
         ROOT / "docs" / "fallback.md": fallback_page(),
         ROOT / "docs" / "architecture.md": architecture_page(),
+        ROOT / "docs" / "caches.md": caches_page(),
         ROOT / "src" / "lemmar" / "report" / "audit.schema.json": json.dumps(make_schema(), indent=2) + "\n",
     }
 

@@ -8,9 +8,9 @@ from typing import Literal, NamedTuple
 from msgspec import Struct
 from msgspec.structs import replace
 
+from lemmar.basics.phrasing import is_named
 from lemmar.tags import Tag
 from lemmar.trees import File
-from lemmar.words import is_named
 
 #: From the least to the most severe.
 SEVERITIES = ("note", "warning", "error")
@@ -106,7 +106,7 @@ class Claimed(NamedTuple):
     wrong: tuple[Tag, ...]
 
 
-class Asked(NamedTuple):
+class Consulted(NamedTuple):
     """Which catalogs a client asks for a locale, in order (None: it does not support it), and which the charter wants."""
 
     locale: Tag
@@ -145,7 +145,7 @@ class Outcome(Struct, frozen=True):
     answers: Mapping[Tag, Answer]
     unread: Mapping[Tag, tuple[Unread, ...]] = {}
     claims: tuple[Claimed, ...] = ()
-    chains: tuple[Asked, ...] = ()
+    chains: tuple[Consulted, ...] = ()
     landings: tuple[Answered, ...] = ()
 
 

@@ -8,9 +8,9 @@ import time
 from typing import Any
 
 from lemmar import formats
-from lemmar.errors import IncompleteError
+from lemmar.basics.errors import IncompleteError
+from lemmar.basics.text import Lines, decode
 from lemmar.formats import Defect, Reading, ReadOptions
-from lemmar.text import Lines, decode
 
 #: A small sound file of each format, with its rarer pieces.
 SEEDS = {

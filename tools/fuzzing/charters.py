@@ -6,8 +6,8 @@ import random
 from importlib.resources import files
 
 from fuzzing.catalogs import mutated, pumped
+from lemmar.basics.errors import LemmarError
 from lemmar.charter.reading import parse
-from lemmar.errors import LemmarError
 from lemmar.trees.patterns import PatternError, compile_pattern, match_path
 
 _SIGNS = (

@@ -6,9 +6,9 @@ import random
 
 from fuzzing.catalogs import mutated, pumped
 from lemmar import languages, selectors
-from lemmar.errors import IncompleteError
+from lemmar.basics.errors import IncompleteError
+from lemmar.basics.text import Lines, decode
 from lemmar.selectors import Pick
-from lemmar.text import Lines, decode
 
 _CODE = {
     ".ts": 'export const tags = ["en", "de"];\nenum T { en = "en", de = "de" }\nfunction f(x: string) { switch (x) { case "de": return 1; } }\n',

@@ -5,7 +5,7 @@ from __future__ import annotations
 import random
 
 from fuzzing.catalogs import mutated
-from lemmar.errors import IncompleteError
+from lemmar.basics.errors import IncompleteError
 from lemmar.fonts import metrics_of
 from lemmar.fonts import read as read_font
 from lemmar.usages import Way, read

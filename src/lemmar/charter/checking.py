@@ -12,8 +12,8 @@ from typing import Any
 
 from msgspec import inspect
 
+from lemmar.basics.phrasing import nearest
 from lemmar.charter.lines import Path
-from lemmar.words import nearest
 
 _WORDS: dict[type, str] = {
     str: "a text",

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from functools import cached_property
 
+from lemmar.basics.text import Lines
 from lemmar.documents import tomltext
 from lemmar.documents.nodes import Node
-from lemmar.text import Lines
 
 #: A key path: names of tables and keys, and indexes of arrays.
 Path = tuple[str | int, ...]

@@ -6,16 +6,16 @@ from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping
 
 from lemmar import formats, selectors, syntax
+from lemmar.basics.bounded_expressions import wrong_expression
+from lemmar.basics.phrasing import nearest
+from lemmar.basics.text import text_encoding
 from lemmar.charter.lines import Path
 from lemmar.charter.sizes import in_bytes
 from lemmar.charter.types import AssetEntry, CatalogEntry, Charter, ClaimEntry, ClientEntry, FontEntry, UsageEntry, UsagePart
 from lemmar.fonts.reading import is_font
 from lemmar.syntax import own
 from lemmar.tags import CATEGORIES, LanguageTag, TagError, meant
-from lemmar.text import text_encoding
-from lemmar.timed import wrong_expression
 from lemmar.trees.patterns import PatternError, compile_pattern, from_root
-from lemmar.words import nearest
 
 Mistakes = Iterator[tuple[Path, str]]
 

@@ -6,8 +6,8 @@ import posixpath
 from collections.abc import Sequence
 from typing import Any, NamedTuple
 
+from lemmar.basics.phrasing import nearest
 from lemmar.charter.lines import Path
-from lemmar.words import nearest
 
 #: The name under which the gates of a team's own are converted; in the file they stand in the table ``gate``.
 GATES = "[gate.NAME]"

@@ -11,15 +11,15 @@ from typing import Any, NamedTuple
 
 import msgspec
 
+from lemmar.basics.errors import CharterError, GateError, Mistake
+from lemmar.basics.phrasing import listed
+from lemmar.basics.schemas import tidied
+from lemmar.charter.file import CharterFile, Included
 from lemmar.charter.lines import KeyLines, key_lines
 from lemmar.charter.lines import Path as KeyPath
 from lemmar.charter.merging import GATES, merge
+from lemmar.charter.origins import origin
 from lemmar.charter.types import Charter, Gate
-from lemmar.charterfile import CharterFile, Included
-from lemmar.errors import CharterError, GateError, Mistake
-from lemmar.origins import origin
-from lemmar.schemas import tidied
-from lemmar.words import listed
 
 
 class ReadCharter(NamedTuple):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
 
 _SIZE = expression(r"(\d+(?:\.\d+)?)\s*(B|kB|KB|MB|GB|KiB|MiB|GiB)")
 _UNITS = {"B": 1, "kB": 1000, "KB": 1000, "MB": 1000**2, "GB": 1000**3, "KiB": 1024, "MiB": 1024**2, "GiB": 1024**3}

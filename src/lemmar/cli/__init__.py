@@ -1,4 +1,4 @@
-"""The command line. Its modules are commands, one file each, loaded when asked for; each parses, calls the core, writes, exits."""
+"""The command line: one module a command, loaded when it is asked for. Each parses, calls the core, writes, exits."""
 
 from __future__ import annotations
 
@@ -12,10 +12,10 @@ from typing import Any
 import click
 
 from lemmar import __version__
+from lemmar.basics.errors import IncompleteError, LemmarError, OutputError
+from lemmar.basics.registry import Folder
 from lemmar.cli._exits import Exit
 from lemmar.cli._streams import ERRORS, prepare, say
-from lemmar.errors import IncompleteError, LemmarError, OutputError
-from lemmar.registry import Folder
 from lemmar.trees.opening import READ
 
 _FOLDER: Folder[click.Command] = Folder(__name__, __path__, "command")
@@ -116,7 +116,7 @@ def _code() -> int:
 
 
 def _explain(error: Exception) -> Exit:
-    from lemmar.text import lines, visible
+    from lemmar.basics.text import lines, visible
 
     if isinstance(error, LemmarError):
         for line in lines(str(error)):

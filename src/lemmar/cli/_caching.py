@@ -8,9 +8,9 @@ from pathlib import Path
 
 import click
 
+from lemmar.basics.errors import UsageError
 from lemmar.cache import Cache, Nothing, Store, default_folder
 from lemmar.cli._writing import remark
-from lemmar.errors import UsageError
 
 
 def folder_of(named: Path | None) -> Path:

@@ -14,11 +14,11 @@ from lemmar.cli import _options
 from lemmar.cli._exits import Exit
 
 if TYPE_CHECKING:
-    from lemmar.views.changes import Shown
+    from lemmar.views.changes import ChangesResult
     from lemmar.work.places import Monorepo
 
 
-class Asked(NamedTuple):
+class ChangeOptions(NamedTuple):
     """What all of these commands are asked."""
 
     write_it: bool
@@ -30,11 +30,11 @@ class Asked(NamedTuple):
 
 
 def changing(command: Callable[..., Exit]) -> Callable[..., Exit]:
-    """The options of a command that changes a monorepo; the command gets them as one, `Asked`, before its own."""
+    """The options of a command that changes a monorepo; the command gets them as one, `ChangeOptions`, before its own."""
 
     @wraps(command)
     def with_options(**given: Any) -> Exit:
-        return command(Asked(*(given.pop(name) for name in Asked._fields)), **given)
+        return command(ChangeOptions(*(given.pop(name) for name in ChangeOptions._fields)), **given)
 
     found = with_options
     options = (
@@ -50,20 +50,20 @@ def changing(command: Callable[..., Exit]) -> Callable[..., Exit]:
     return found
 
 
-def change(asked: Asked, plan: Callable[[Monorepo], Shown]) -> Exit:
+def change(asked: ChangeOptions, plan: Callable[[Monorepo], ChangesResult]) -> Exit:
     """Makes a *plan* for the monorepo of a charter, shows it, and writes it where that is asked for.
 
     Raises:
         UsageError: it cannot be made, or the monorepo is a revision.
         TreeError: it cannot be written; then nothing is.
     """
+    from lemmar.basics.days import day_of
+    from lemmar.basics.errors import UsageError
+    from lemmar.basics.phrasing import counted
     from lemmar.cli._showing import show
     from lemmar.cli._writing import remark
-    from lemmar.days import day_of
     from lemmar.documents.splicing import EditError
-    from lemmar.errors import UsageError
     from lemmar.views.changes import view
-    from lemmar.words import counted
     from lemmar.work.places import Monorepo
     from lemmar.work.writing import write
 
@@ -90,7 +90,7 @@ def change(asked: Asked, plan: Callable[[Monorepo], Shown]) -> Exit:
 
 def _record_moves(root: Path, monorepo: Monorepo) -> None:
     """Lets git know of files that lie elsewhere, where there is git."""
-    from lemmar.errors import TreeError
+    from lemmar.basics.errors import TreeError
     from lemmar.trees.repository import Repository
 
     moves: dict[str, str] = {str(file): str(to) for file, to in monorepo.changes.moves.items()}

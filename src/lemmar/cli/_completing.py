@@ -13,8 +13,8 @@ from typing import TYPE_CHECKING
 import click
 
 if TYPE_CHECKING:
+    from lemmar.charter.origins import Origin
     from lemmar.charter.reading import ReadCharter
-    from lemmar.origins import Origin
 
 #: Of more keys only the first are offered.
 _MOST = 200
@@ -31,7 +31,7 @@ def _completing(names: Callable[[click.Context], Iterable[str]]) -> Complete:
 
 
 def _origin(ctx: click.Context) -> Origin:
-    from lemmar.origins import origin
+    from lemmar.charter.origins import origin
 
     named = ctx.params.get("charter_path")
     return origin(None if named is None else Path(named), ctx.meta.get("lemmar.at"), Path.cwd())

@@ -12,7 +12,7 @@ import click
 if TYPE_CHECKING:
     from click.shell_completion import CompletionItem
 
-    from lemmar.origins import Origin
+    from lemmar.charter.origins import Origin
     from lemmar.trees.known import KnownTree
 
     _Type = click.ParamType[str]
@@ -39,9 +39,9 @@ def at(command: _F) -> _F:
 
 def origin(charter_path: Path | None) -> Origin:
     """Where the charter and the tree come from that a command was given. Raises `TreeError`, `UsageError`."""
-    from lemmar.charterfile import JOURNAL
+    from lemmar.charter.file import JOURNAL
+    from lemmar.charter.origins import origin as whence
     from lemmar.cli._showing import here
-    from lemmar.origins import origin as whence
 
     found = whence(charter_path, asked_for("at"), here())
     if found.at is None and os.path.lexists(found.file.root / JOURNAL):
@@ -57,7 +57,7 @@ def origin(charter_path: Path | None) -> Origin:
 
 def tree_of(folder: Path) -> KnownTree:
     """The tree in *folder*: on disk, or of the revision that was asked for. Raises `TreeError`."""
-    from lemmar.origins import folder_at
+    from lemmar.charter.origins import folder_at
     from lemmar.trees.folder import FolderTree
 
     revision = asked_for("at")

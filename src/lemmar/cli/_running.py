@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from pathlib import Path
 
-from lemmar.auditing import world_of_charter
+from lemmar.auditing.pipeline import world_of_charter
+from lemmar.basics.phrasing import counted
+from lemmar.charter.file import CharterFile
 from lemmar.charter.reading import ReadCharter, parsed
-from lemmar.charterfile import CharterFile
 from lemmar.cli._options import origin
 from lemmar.cli._showing import check_known
 from lemmar.cli._writing import remark
@@ -15,7 +16,6 @@ from lemmar.resolve.world import Client, World
 from lemmar.rules import all_rules
 from lemmar.tags import Tag
 from lemmar.trees import Tree
-from lemmar.words import counted
 
 
 def charter_of(path: Path | None) -> tuple[ReadCharter, Tree]:

@@ -9,11 +9,11 @@ from collections.abc import Iterable
 from pathlib import Path
 
 from lemmar import report
+from lemmar.basics.errors import TreeError, UsageError
+from lemmar.basics.phrasing import nearest
 from lemmar.cli._writing import write
-from lemmar.errors import TreeError, UsageError
 from lemmar.findings import Verdict
-from lemmar.report import Page, Shown, View
-from lemmar.words import nearest
+from lemmar.report import Filter, Page, View
 
 
 def here() -> Path:
@@ -56,7 +56,7 @@ def as_text(view: View) -> str:
     return "".join(table(view, Page()))
 
 
-def show_findings(verdict: Verdict, shown: Shown, form: str, target: Path | None) -> None:
+def show_findings(verdict: Verdict, shown: Filter, form: str, target: Path | None) -> None:
     """Writes a verdict in the output *form*."""
     output = report.load(form)
     assert output.findings is not None

@@ -9,7 +9,7 @@ import os
 import sys
 from contextlib import suppress
 
-from lemmar.errors import OutputError
+from lemmar.basics.errors import OutputError
 
 #: What the drawings are of, for streams whose encoding has none of it; any other character is an escape there.
 _PLAIN = {"─": "-", "→": "->", "…": "...", "–": "-", "’": "'", "·": "."}

@@ -14,9 +14,9 @@ from pathlib import Path
 
 import click
 
+from lemmar.basics.errors import TreeError, UsageError
+from lemmar.basics.text import visible
 from lemmar.cli._streams import say
-from lemmar.errors import TreeError, UsageError
-from lemmar.text import visible
 from lemmar.trees.opening import READ
 
 

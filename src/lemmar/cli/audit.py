@@ -11,8 +11,8 @@ from lemmar.cli import _completing, _options
 from lemmar.cli._exits import Exit
 
 if TYPE_CHECKING:
+    from lemmar.charter.file import CharterFile
     from lemmar.charter.reading import ReadCharter
-    from lemmar.charterfile import CharterFile
     from lemmar.findings import Verdict
 
 
@@ -107,15 +107,15 @@ def command(
     Exits 0 if the release is clear, 1 if findings hold it up, 3 if something could not be checked.
     """
     from lemmar import report
+    from lemmar.basics.days import day_of
+    from lemmar.basics.errors import UsageError
+    from lemmar.basics.profiling import Times
+    from lemmar.charter.origins import Origin
     from lemmar.cli._caching import opened
     from lemmar.cli._showing import show_findings
     from lemmar.cli._writing import is_watched, progress, remark, write
-    from lemmar.days import day_of
-    from lemmar.errors import UsageError
-    from lemmar.origins import Origin
-    from lemmar.remembering import How, audited
-    from lemmar.report import Shown
-    from lemmar.timing import Times
+    from lemmar.incremental.reusing import How, incremental_verdict
+    from lemmar.report import Filter
 
     if schema:
         from lemmar.report.json import shipped_schema
@@ -128,7 +128,7 @@ def command(
         raise UsageError("the workers of a cluster look at files, not at revisions; leave --scheduler or --at out")
     cluster = None
     if scheduler is not None:
-        from lemmar.cluster import Cluster
+        from lemmar.incremental.cluster import Cluster
 
         cluster = Cluster(scheduler, shared)
     where, day = _options.origin(charter_path), day_of(today)
@@ -147,23 +147,23 @@ def command(
         told = (lambda read, of: tell(f"reading: {read:,} of {of:,} files")) if is_watched() else None
         how = How(cache, times, workers, told, cluster)
         tree = where.tree(cache)
-        verdict = audited(file, tree, day, parsed, how)
+        verdict = incremental_verdict(file, tree, day, parsed, how)
         if since is not None:
-            from lemmar.baselines import baseline_of, held_against
+            from lemmar.auditing.baselines import baseline_of, held_against
 
             def audited_then(then: Origin) -> Verdict:
-                return audited(then.file, then.tree(cache), day, lambda: charter_in(then.file), How(cache, Times(), workers))
+                return incremental_verdict(then.file, then.tree(cache), day, lambda: charter_in(then.file), How(cache, Times(), workers))
 
             verdict = held_against(verdict, baseline_of(since, where, audited_then, remark))
         files = None
         if changed is not None:
-            from lemmar.baselines import at_commit, changed_files
+            from lemmar.auditing.baselines import at_commit, changed_files
 
             files = changed_files(verdict, tree, Origin(file, at_commit(changed, where)).tree(cache))
     _check_names(only, (*clients, *shipped), [client.name for client in verdict.clients])
     if shipped:
         verdict = verdict.of_clients(shipped)
-    shown = Shown(only, clients, everything, locales, owners, files, bool(_options.asked_for("verbose")))
+    shown = Filter(only, clients, everything, locales, owners, files, bool(_options.asked_for("verbose")))
     if any(report.load(name).mends for name in (form, *(other for other, _ in also))):
         from lemmar.work.fixing import fixes_of
 
@@ -178,9 +178,9 @@ def command(
         remark(f"{verdict.word}; the findings are in {target}")
     if timing:
         from lemmar.cli._showing import as_text
-        from lemmar.views import timing as views
+        from lemmar.views import profiling
 
-        remark(as_text(views.view(times.spent)).rstrip())
+        remark(as_text(profiling.view(times.spent)).rstrip())
     return verdict.exit_code
 
 
@@ -193,7 +193,7 @@ def charter_in(file: CharterFile) -> ReadCharter:
 
 def _check_targets(targets: list[Path]) -> None:
     """Refuses two outputs in one file. Raises `UsageError`."""
-    from lemmar.errors import UsageError
+    from lemmar.basics.errors import UsageError
 
     for number, target in enumerate(targets):
         if target.resolve() in [other.resolve() for other in targets[:number]]:
@@ -210,7 +210,7 @@ def _check_names(only: tuple[str, ...], clients: tuple[str, ...], known: list[st
 
 def _check(what: str, named: tuple[str, ...], known: list[str]) -> None:
     """Refuses the first of the *named* that is not *known* and, with its stars, matches nothing that is."""
+    from lemmar.basics.phrasing import is_named
     from lemmar.cli._showing import check_known
-    from lemmar.words import is_named
 
     check_known(what, [name for name in named if not any(is_named(each, (name,)) for each in known)], known)

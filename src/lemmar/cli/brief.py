@@ -8,14 +8,14 @@ from typing import TYPE_CHECKING
 
 import click
 
+from lemmar.basics.errors import TreeError, UsageError
 from lemmar.cli import _completing, _options
 from lemmar.cli._exits import Exit
-from lemmar.errors import TreeError, UsageError
 
 if TYPE_CHECKING:
+    from lemmar.charter.origins import Origin
     from lemmar.handoff.brief import Only
     from lemmar.handoff.texts import Name, Text
-    from lemmar.origins import Origin
     from lemmar.tags import Tag
     from lemmar.trees import Tree
 
@@ -61,13 +61,13 @@ def command(
 
     A text is asked for once, however many clients need it, with all that is known of it. 'lemmar intake' takes the answers back.
     """
-    from lemmar.auditing import world_of_charter
+    from lemmar.auditing.pipeline import world_of_charter
     from lemmar.cli._running import charter_in, on_roster
     from lemmar.cli._showing import show
     from lemmar.handoff.brief import briefs, not_asked
     from lemmar.handoff.files import asked_before, write_briefs
     from lemmar.handoff.texts import texts_of
-    from lemmar.views.brief import Shown, view
+    from lemmar.views.brief import BriefResult, view
 
     where = _options.origin(charter_path)
     tree = where.tree()
@@ -79,7 +79,7 @@ def command(
     changed = _ages(texts, asked, where, tree, depth, remarks)
     made = list(briefs(world, texts, tree, asked, _only(only), known, changed))
     files = write_briefs(made, shape, folder) if folder is not None else []
-    show(view(Shown(made, files, remarks)), form, None)
+    show(view(BriefResult(made, files, remarks)), form, None)
     return Exit.CLEAR
 
 

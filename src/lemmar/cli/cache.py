@@ -22,11 +22,11 @@ def command(folder: Path | None, clear: bool, form: str, target: Path | None) ->
 
     Nothing is lost with it but time: a verdict is the same without. With --clear, remove it.
     """
+    from lemmar.basics.errors import TreeError
     from lemmar.cache import Store
     from lemmar.cli._caching import folder_of
     from lemmar.cli._showing import show
     from lemmar.cli._writing import remark
-    from lemmar.errors import TreeError
     from lemmar.views import cache
 
     store = Store(folder_of(folder), remark)

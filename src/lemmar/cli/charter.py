@@ -7,9 +7,9 @@ from pathlib import Path
 
 import click
 
+from lemmar.basics.phrasing import counted
 from lemmar.cli import _options
 from lemmar.cli._exits import Exit
-from lemmar.words import counted
 
 
 @click.command(short_help="Check the charter, or print its JSON Schema.")

@@ -7,34 +7,34 @@ from typing import TYPE_CHECKING
 import click
 
 from lemmar.cli import _completing
-from lemmar.cli._changing import Asked, change, changing
+from lemmar.cli._changing import ChangeOptions, change, changing
 from lemmar.cli._exits import Exit
 
 if TYPE_CHECKING:
-    from lemmar.views.changes import Shown
+    from lemmar.views.changes import ChangesResult
     from lemmar.work.places import Monorepo
 
 
 @click.command(short_help="Make composed catalogs and key lists anew.")
 @click.option("--client", "clients", shell_complete=_completing.clients, multiple=True, metavar="NAME", help="Only this client.")
 @changing
-def command(asked: Asked, clients: tuple[str, ...]) -> Exit:
+def command(asked: ChangeOptions, clients: tuple[str, ...]) -> Exit:
     """Make the catalogs that the charter's `composed` tables put together, and the lists of its `key-list` tables, as they should be today.
 
     Nothing of a build is run: the charter says which fragments go where.
     """
 
-    def plan(monorepo: Monorepo) -> Shown:
+    def plan(monorepo: Monorepo) -> ChangesResult:
+        from lemmar.basics.phrasing import counted
         from lemmar.cli._running import chosen
-        from lemmar.views.changes import Shown
-        from lemmar.words import counted
+        from lemmar.views.changes import ChangesResult
         from lemmar.work.composing import compose
         from lemmar.work.places import compared, steps_of
 
         compose(monorepo, chosen(monorepo.world, clients))
         changes = list(monorepo.changes)
         result = compared(monorepo)
-        return Shown(
+        return ChangesResult(
             "compose", [counted(len(changes), "file")] if changes else [], changes, [*monorepo.changes.steps, *steps_of(result.new)], result
         )
 

@@ -24,14 +24,14 @@ def command(sound: bool, history: bool, folder: Path) -> int:
 
     Exits 0 if that worked, whatever the verdict.
     """
-    from lemmar.auditing import audit, world_of_charter
+    from lemmar.auditing.pipeline import fresh_verdict, world_of_charter
+    from lemmar.basics.errors import UsageError
+    from lemmar.basics.text import visible
     from lemmar.cli._running import charter_of
     from lemmar.cli._showing import page_for
     from lemmar.cli._writing import remark, write
     from lemmar.demo import RELEASES, monorepo_files, write_history, write_monorepo
-    from lemmar.errors import UsageError
-    from lemmar.report import Shown, load
-    from lemmar.text import visible
+    from lemmar.report import Filter, load
     from lemmar.views import grid
 
     if sound and history:
@@ -39,10 +39,10 @@ def command(sound: bool, history: bool, folder: Path) -> int:
     number = write_history(folder) if history else write_monorepo(folder, monorepo_files(sound))
     remark(f"wrote {number} files to {folder}{'' if sound else ', with planted mistakes'}{', as a git repository' if history else ''}")
     read, tree = charter_of(folder / "lemmar.toml")
-    found, world = audit(read, tree), world_of_charter(read, tree)
+    found, world = fresh_verdict(read, tree), world_of_charter(read, tree)
     text, page = load("text"), page_for(None)
     assert text.findings is not None and text.table is not None
-    write([*text.findings(found, Shown(), page), "\n", *text.table(grid.view(world), page)], None)
+    write([*text.findings(found, Filter(), page), "\n", *text.table(grid.view(world), page)], None)
     if history:
         write(["\n", *_releases(folder)], None)
     tries = [

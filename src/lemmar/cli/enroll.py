@@ -6,11 +6,11 @@ from typing import TYPE_CHECKING
 
 import click
 
-from lemmar.cli._changing import Asked, change, changing
+from lemmar.cli._changing import ChangeOptions, change, changing
 from lemmar.cli._exits import Exit
 
 if TYPE_CHECKING:
-    from lemmar.views.changes import Shown
+    from lemmar.views.changes import ChangesResult
     from lemmar.work.places import Monorepo
 
 
@@ -19,16 +19,16 @@ if TYPE_CHECKING:
 @click.option("--trial", type=click.FloatRange(0, 1), metavar="SHARE", help="Put it on trial: so large a share of messages it must reach.")
 @click.option("--like", metavar="TAG", help="Follow the example of this locale of the roster.")
 @changing
-def command(asked: Asked, tag: str, trial: float | None, like: str | None) -> Exit:
+def command(asked: ChangeOptions, tag: str, trial: float | None, like: str | None) -> Exit:
     """Add the locale TAG: what it means, every edit that it needs, and what is left for a person.
 
     Its catalogs begin without texts. Of a locale on trial it makes a shipping one.
     """
 
-    def plan(monorepo: Monorepo) -> Shown:
+    def plan(monorepo: Monorepo) -> ChangesResult:
+        from lemmar.basics.phrasing import counted
         from lemmar.tags import Tag
-        from lemmar.views.changes import Shown
-        from lemmar.words import counted
+        from lemmar.views.changes import ChangesResult
         from lemmar.work.enrolling import enroll, known_tag, named, summary
 
         made = enroll(monorepo, known_tag(tag), trial, Tag(like) if like is not None else None)
@@ -37,6 +37,6 @@ def command(asked: Asked, tag: str, trial: float | None, like: str | None) -> Ex
         facts = [f"{places} in {counted(len(changes), 'file')} change", f"{summary(made)} to translate", *made.news]
         work = [(each.client, each.messages, each.words) for each in made.work]
         title = f"enroll {tag}: {named(made.locale)}, {f'on trial from {trial:.0%}' if trial is not None else 'shipping'}"
-        return Shown(title, facts if changes else (), changes, made.steps, made.outcome, made.moved, work)
+        return ChangesResult(title, facts if changes else (), changes, made.steps, made.outcome, made.moved, work)
 
     return change(asked, plan)

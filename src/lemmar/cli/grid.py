@@ -6,9 +6,9 @@ from pathlib import Path
 
 import click
 
+from lemmar.basics.errors import UsageError
 from lemmar.cli import _options
 from lemmar.cli._exits import Exit
-from lemmar.errors import UsageError
 
 
 @click.command(short_help="Show clients × locales: the share of texts that users read in their language.")
@@ -30,9 +30,9 @@ def command(by: str | None, by_claims: bool, charter_path: Path | None, form: st
     from lemmar.cli._running import charter_of, world_in
     from lemmar.cli._showing import show
     from lemmar.cli._writing import write_file
-    from lemmar.figures import is_figure, of_grid, picture
     from lemmar.inventory.assets import sizes_of
     from lemmar.views import claims, grid
+    from lemmar.views.figures import is_figure, of_grid, picture
 
     if is_figure(target) and (by is not None or by_claims or form != "text"):
         raise UsageError("the figure is of the grid itself; leave --by, --claims and --format out, or name another --output")

@@ -8,10 +8,10 @@ from typing import TYPE_CHECKING
 
 import click
 
+from lemmar.basics.errors import TreeError, UsageError
 from lemmar.cli import _completing, _options
-from lemmar.cli._changing import Asked, change, changing
+from lemmar.cli._changing import ChangeOptions, change, changing
 from lemmar.cli._exits import Exit
-from lemmar.errors import TreeError, UsageError
 
 if TYPE_CHECKING:
     from lemmar.handoff.answers import File
@@ -19,7 +19,7 @@ if TYPE_CHECKING:
     from lemmar.handoff.texts import Name, Text
     from lemmar.resolve.world import World
     from lemmar.tags import Tag
-    from lemmar.views.changes import Shown
+    from lemmar.views.changes import ChangesResult
     from lemmar.work.places import Monorepo
 
 
@@ -34,20 +34,20 @@ if TYPE_CHECKING:
     help="Write what goes back to translators into FOLDER.",
 )
 @changing
-def command(asked: Asked, files: tuple[Path, ...], locale: str | None, replace: bool, back: Path | None) -> Exit:
+def command(asked: ChangeOptions, files: tuple[Path, ...], locale: str | None, replace: bool, back: Path | None) -> Exit:
     """Take the answers in these FILEs (XLIFF, PO, CSV, XLSX) that 'lemmar brief' has asked for.
 
     Each is checked by today's source and the rules of the audit. What is not sound is named, and goes into no catalog.
     """
 
-    def plan(monorepo: Monorepo) -> Shown:
+    def plan(monorepo: Monorepo) -> ChangesResult:
+        from lemmar.basics.phrasing import counted
         from lemmar.handoff.files import expectation
         from lemmar.handoff.intake import take
         from lemmar.handoff.returning import send_back
         from lemmar.handoff.texts import texts_of
         from lemmar.views import intake as views
-        from lemmar.views.changes import Shown
-        from lemmar.words import counted
+        from lemmar.views.changes import ChangesResult
         from lemmar.work.changes import Step
         from lemmar.work.places import Outcome, steps_of
 
@@ -66,7 +66,7 @@ def command(asked: Asked, files: tuple[Path, ...], locale: str | None, replace: 
         found = list(views.facts(read, made.rows, made.places))
         outcome = Outcome(made.verdict, made.new, (), made.gone)
         steps += [*monorepo.changes.steps, *steps_of([finding for finding in made.new if finding.severity != "note"])]
-        return Shown(title, found, changes, steps, outcome, answers=list(views.records(made.rows)))
+        return ChangesResult(title, found, changes, steps, outcome, answers=list(views.records(made.rows)))
 
     return change(asked, plan)
 

@@ -6,9 +6,9 @@ from pathlib import Path
 
 import click
 
+from lemmar.basics.errors import UsageError
 from lemmar.cli import _completing, _options
 from lemmar.cli._exits import Exit
-from lemmar.errors import UsageError
 
 
 @click.command(short_help="Show which locale each client answers a request with, and why.")
@@ -28,8 +28,8 @@ def command(
     from lemmar.cli._running import chosen, world_of
     from lemmar.cli._showing import show
     from lemmar.cli._writing import write_file
-    from lemmar.figures import is_figure, of_landings, picture
     from lemmar.views import landings
+    from lemmar.views.figures import is_figure, of_landings, picture
 
     world = world_of(charter_path)
     asked = requests or tuple(world.charter.audience)

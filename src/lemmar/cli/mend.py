@@ -6,23 +6,23 @@ from typing import TYPE_CHECKING
 
 import click
 
-from lemmar.cli._changing import Asked, change, changing
+from lemmar.cli._changing import ChangeOptions, change, changing
 from lemmar.cli._exits import Exit
 
 if TYPE_CHECKING:
-    from lemmar.views.changes import Shown
+    from lemmar.views.changes import ChangesResult
     from lemmar.work.places import Monorepo
 
 
 @click.command(short_help="Mend what needs no judgement.")
 @click.argument("rules", nargs=-1, metavar="[RULE]...")
 @changing
-def command(asked: Asked, rules: tuple[str, ...]) -> Exit:
+def command(asked: ChangeOptions, rules: tuple[str, ...]) -> Exit:
     """Mend what these RULEs report, or all that have a repair: 'lemmar rules RULE' says whether one has, and what it does."""
 
-    def plan(monorepo: Monorepo) -> Shown:
-        from lemmar.views.changes import Shown, mended_facts
-        from lemmar.words import counted
+    def plan(monorepo: Monorepo) -> ChangesResult:
+        from lemmar.basics.phrasing import counted
+        from lemmar.views.changes import ChangesResult, mended_facts
         from lemmar.work.mending import mend
         from lemmar.work.places import Outcome, steps_of
 
@@ -31,6 +31,6 @@ def command(asked: Asked, rules: tuple[str, ...]) -> Exit:
         before, after = (sum(pair[side] for pair in made.counts.values()) for side in (0, 1))
         title = f"mend: {counted(before - after, 'finding')} of {before:,} in {counted(len(changes), 'file')}"
         steps = [*monorepo.changes.steps, *steps_of(made.new)]
-        return Shown(title, mended_facts(made.counts), changes, steps, Outcome(made.verdict, made.new, (), 0))
+        return ChangesResult(title, mended_facts(made.counts), changes, steps, Outcome(made.verdict, made.new, (), 0))
 
     return change(asked, plan)

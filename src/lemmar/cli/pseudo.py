@@ -6,27 +6,27 @@ from typing import TYPE_CHECKING
 
 import click
 
-from lemmar.cli._changing import Asked, change, changing
+from lemmar.cli._changing import ChangeOptions, change, changing
 from lemmar.cli._exits import Exit
 
 if TYPE_CHECKING:
-    from lemmar.views.changes import Shown
+    from lemmar.views.changes import ChangesResult
     from lemmar.work.places import Monorepo
 
 
 @click.command(short_help="Make test catalogs: the source's texts accented and longer, or mirrored.")
 @click.argument("tags", nargs=-1, metavar="[TAG]...")
 @changing
-def command(asked: Asked, tags: tuple[str, ...]) -> Exit:
+def command(asked: ChangeOptions, tags: tuple[str, ...]) -> Exit:
     """Make the catalogs of the test locales TAG (without any: those of the charter) of the source's texts.
 
     A locale such as en-XA has them accented, a third longer and in brackets; one such as ar-XB has them mirrored. Placeholders, markup and
     plurals stay as they are.
     """
 
-    def plan(monorepo: Monorepo) -> Shown:
-        from lemmar.views.changes import Shown
-        from lemmar.words import counted, listed
+    def plan(monorepo: Monorepo) -> ChangesResult:
+        from lemmar.basics.phrasing import counted, listed
+        from lemmar.views.changes import ChangesResult
         from lemmar.work.enrolling import judged, known_tag
         from lemmar.work.pseudo import pseudo
 
@@ -35,6 +35,8 @@ def command(asked: Asked, tags: tuple[str, ...]) -> Exit:
         named = chosen or tuple(monorepo.read.charter.roster.pseudo)
         changes = list(monorepo.changes)
         result, steps = judged(monorepo, named[0])
-        return Shown(f"pseudo: {listed(named)}", [counted(len(changes), "file")], changes, (*monorepo.changes.steps, *steps), result)
+        return ChangesResult(
+            f"pseudo: {listed(named)}", [counted(len(changes), "file")], changes, (*monorepo.changes.steps, *steps), result
+        )
 
     return change(asked, plan)

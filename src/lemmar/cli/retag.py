@@ -6,11 +6,11 @@ from typing import TYPE_CHECKING
 
 import click
 
-from lemmar.cli._changing import Asked, change, changing
+from lemmar.cli._changing import ChangeOptions, change, changing
 from lemmar.cli._exits import Exit
 
 if TYPE_CHECKING:
-    from lemmar.views.changes import Shown
+    from lemmar.views.changes import ChangesResult
     from lemmar.work.places import Monorepo
 
 
@@ -18,19 +18,19 @@ if TYPE_CHECKING:
 @click.argument("old")
 @click.argument("new")
 @changing
-def command(asked: Asked, old: str, new: str) -> Exit:
+def command(asked: ChangeOptions, old: str, new: str) -> Exit:
     """Call the locale OLD by the tag NEW wherever it is named, and say where users land who have chosen OLD before."""
 
-    def plan(monorepo: Monorepo) -> Shown:
+    def plan(monorepo: Monorepo) -> ChangesResult:
+        from lemmar.basics.phrasing import counted
         from lemmar.tags import Tag
-        from lemmar.views.changes import Shown
-        from lemmar.words import counted
+        from lemmar.views.changes import ChangesResult
         from lemmar.work.enrolling import known_tag, named
         from lemmar.work.retagging import retag
 
         made = retag(monorepo, Tag(old), known_tag(new))
         changes = list(monorepo.changes)
         facts = [f"{counted(monorepo.changes.places, 'place')} in {counted(len(changes), 'file')} change"]
-        return Shown(f"retag {old} {new}: {named(made.locale)}", facts, changes, made.steps, made.outcome, made.moved)
+        return ChangesResult(f"retag {old} {new}: {named(made.locale)}", facts, changes, made.steps, made.outcome, made.moved)
 
     return change(asked, plan)

@@ -6,11 +6,11 @@ from typing import TYPE_CHECKING
 
 import click
 
-from lemmar.cli._changing import Asked, change, changing
+from lemmar.cli._changing import ChangeOptions, change, changing
 from lemmar.cli._exits import Exit
 
 if TYPE_CHECKING:
-    from lemmar.views.changes import Shown
+    from lemmar.views.changes import ChangesResult
     from lemmar.work.places import Monorepo
 
 
@@ -18,13 +18,13 @@ if TYPE_CHECKING:
 @click.argument("tag")
 @click.option("--drop-files", is_flag=True, help="Delete its catalogs as well; without it they stay.")
 @changing
-def command(asked: Asked, tag: str, drop_files: bool) -> Exit:
+def command(asked: ChangeOptions, tag: str, drop_files: bool) -> Exit:
     """Take the locale TAG out: where its users land then, every edit, and what is left for a person."""
 
-    def plan(monorepo: Monorepo) -> Shown:
+    def plan(monorepo: Monorepo) -> ChangesResult:
+        from lemmar.basics.phrasing import counted
         from lemmar.tags import Tag
-        from lemmar.views.changes import Shown
-        from lemmar.words import counted
+        from lemmar.views.changes import ChangesResult
         from lemmar.work.enrolling import named
         from lemmar.work.retiring import retire
 
@@ -33,6 +33,6 @@ def command(asked: Asked, tag: str, drop_files: bool) -> Exit:
         facts = [f"{counted(monorepo.changes.places, 'place')} in {counted(len(changes), 'file')} change"]
         if not drop_files:
             facts.append("its catalogs stay; --drop-files deletes them")
-        return Shown(f"retire {tag}: {named(made.locale)}", facts, changes, made.steps, made.outcome, made.moved)
+        return ChangesResult(f"retire {tag}: {named(made.locale)}", facts, changes, made.steps, made.outcome, made.moved)
 
     return change(asked, plan)

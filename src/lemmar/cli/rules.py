@@ -6,10 +6,10 @@ from pathlib import Path
 
 import click
 
+from lemmar.basics.errors import UsageError
+from lemmar.basics.phrasing import nearest
 from lemmar.cli import _completing, _options
 from lemmar.cli._exits import Exit
-from lemmar.errors import UsageError
-from lemmar.words import nearest
 
 
 @click.command(short_help="List the rules, or explain one.")

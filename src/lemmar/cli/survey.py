@@ -7,9 +7,9 @@ from pathlib import Path
 
 import click
 
+from lemmar.basics.errors import IncompleteError, TreeError, UsageError
 from lemmar.cli import _options
 from lemmar.cli._exits import Exit
-from lemmar.errors import IncompleteError, TreeError, UsageError
 
 
 @click.command(short_help="Draft a charter from what is there.")
@@ -33,7 +33,7 @@ def command(folder: Path | None, write_it: bool, split_it: bool, check_it: bool,
     Exits 0; 1 with --check if the charter lacks something; 3 if something could not be checked: what is drafted may lack it.
     """
     from lemmar.cache import Nothing, code_digest
-    from lemmar.charterfile import FILE_NAME
+    from lemmar.charter.file import FILE_NAME
     from lemmar.cli._caching import opened
     from lemmar.cli._running import world_of
     from lemmar.cli._showing import here, show

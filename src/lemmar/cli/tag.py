@@ -6,9 +6,9 @@ from pathlib import Path
 
 import click
 
+from lemmar.basics.errors import UsageError
 from lemmar.cli import _options
 from lemmar.cli._exits import Exit
-from lemmar.errors import UsageError
 
 
 @click.command(short_help="Say what a language tag means, or was meant to.")

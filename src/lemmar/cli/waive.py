@@ -7,9 +7,9 @@ from pathlib import Path
 
 import click
 
+from lemmar.basics.errors import TreeError, UsageError
 from lemmar.cli import _options
 from lemmar.cli._exits import Exit
-from lemmar.errors import TreeError, UsageError
 
 
 @click.command(short_help="Accept findings for a while: write waivers into the charter.")
@@ -36,13 +36,13 @@ def command(
 
     The beginning of a fingerprint will do, so long as no other finding has it; 'lemmar audit -v' shows them.
     """
+    from lemmar.basics.days import day_of
+    from lemmar.basics.profiling import Times
     from lemmar.cli._caching import opened
     from lemmar.cli._running import charter_in
     from lemmar.cli._showing import show
     from lemmar.cli._writing import remark, replaced
-    from lemmar.days import day_of
-    from lemmar.remembering import How, audited
-    from lemmar.timing import Times
+    from lemmar.incremental.reusing import How, incremental_verdict
     from lemmar.views import waive as views
     from lemmar.work.waiving import named, narrowest, with_waivers
 
@@ -56,12 +56,12 @@ def command(
         raise UsageError("a charter of a revision cannot be written; leave --at and REVISION: out")
     with opened(where.file.root) as cache:
         tree = where.tree(cache)
-        verdict = audited(where.file, tree, day, lambda: charter_in(where.file), How(cache, Times()))
+        verdict = incremental_verdict(where.file, tree, day, lambda: charter_in(where.file), How(cache, Times()))
         chosen = named(verdict, fingerprints)
         waivers = list({repr(waiver): waiver for waiver in (narrowest(finding, last, reason) for finding in chosen)}.values())
         data, added = with_waivers(where.file.data, waivers)
         file = where.file._replace(data=data)
-        after = audited(file, where.tree(cache), day, lambda: charter_in(file), How(cache, Times()))
+        after = incremental_verdict(file, where.tree(cache), day, lambda: charter_in(file), How(cache, Times()))
     before = {finding.fingerprint for finding in verdict.findings if finding.waiver is not None}
     accepted = [finding for finding in after.findings if finding.waiver is not None and finding.fingerprint not in before]
     missing = {finding.fingerprint for finding in chosen} - {finding.fingerprint for finding in accepted}

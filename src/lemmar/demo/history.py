@@ -8,9 +8,9 @@ from collections.abc import Mapping
 from pathlib import Path
 from typing import NamedTuple
 
+from lemmar.basics.errors import TreeError
 from lemmar.demo.faults import PLANTED
 from lemmar.demo.monorepo import monorepo_files, write_monorepo
-from lemmar.errors import TreeError
 
 
 class Release(NamedTuple):

@@ -7,9 +7,9 @@ from importlib import resources
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
+from lemmar.basics.errors import TreeError
 from lemmar.demo import clients
 from lemmar.demo.faults import PLANTED
-from lemmar.errors import TreeError
 
 _LAST = "lemmar.toml"
 _ABOUT = """# Tarnhut

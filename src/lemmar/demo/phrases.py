@@ -8,7 +8,7 @@ from functools import lru_cache
 from importlib import resources
 from typing import NamedTuple
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
 
 #: The locales of the roster that ship, then those on trial.
 SHIPPING = ("en", "de", "de-AT", "fr", "it", "pt-BR", "zh-Hans", "ar", "sr-Latn")

@@ -1,4 +1,4 @@
-"""General documents, read so that every value keeps its place: JSON, property lists, XML, sheets, source code.
+"""General documents, read so that every value keeps its place: JSON, YAML, TOML, property lists, XML, sheets; rows inserted and removed.
 
 What formats and claim selectors share; knows neither catalogs nor locales.
 """

@@ -8,7 +8,7 @@ from contextlib import suppress
 from time import process_time
 from typing import TYPE_CHECKING
 
-from lemmar.errors import IncompleteError
+from lemmar.basics.errors import IncompleteError
 
 if TYPE_CHECKING:
     from tree_sitter import Parser, Tree

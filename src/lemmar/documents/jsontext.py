@@ -9,9 +9,9 @@ from __future__ import annotations
 import re
 from typing import NamedTuple
 
+from lemmar.basics.expressions import expression
+from lemmar.basics.text import paired
 from lemmar.documents.nodes import MAX_DEPTH, MAX_FAULTS, Fault, Member, Node
-from lemmar.expressions import expression
-from lemmar.text import paired
 
 _BLANK = expression(r"(?:[ \t\n\r]+|//[^\n\r]*+|/\*(?:[^*]|\*(?!/))*+\*/)*+")
 _SPACE = expression(r"[ \t\n\r]*+")

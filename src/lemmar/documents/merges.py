@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from typing import NamedTuple
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
 
 _MARK = expression(rb"^(?:(<{7})|(\|{7})|(={7})|(>{7}))(?:[ \t][^\r\n]*)?\r?$", re.MULTILINE)
 _LETTERS = expression(rb"[^\r\n]")

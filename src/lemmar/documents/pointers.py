@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
 
 #: What is wrong with such a file where contents are wanted.
 POINTS = "the file only points to contents that are kept elsewhere; fetch them first"

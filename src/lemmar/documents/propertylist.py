@@ -10,10 +10,10 @@ from __future__ import annotations
 import re
 from typing import NamedTuple
 
+from lemmar.basics.expressions import expression
+from lemmar.basics.text import paired
 from lemmar.documents.nodes import MAX_DEPTH, Fault, Member, Node
 from lemmar.documents.xmltext import elements, local_name, unescape
-from lemmar.expressions import expression
-from lemmar.text import paired
 
 _BLANK = expression(r"(?:\s+|//[^\n\r]*+|/\*(?:[^*]|\*(?!/))*+\*/)*+")
 _TOKEN = expression(

@@ -6,7 +6,7 @@ import json
 import re
 from collections.abc import Callable, Mapping
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
 
 _LINES = {"\n": "\\n", "\t": "\\t", "\r": "\\r"}
 _CANDIDATES = expression(r"[^\w ]")

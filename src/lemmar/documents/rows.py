@@ -8,8 +8,8 @@ import re
 from collections.abc import Callable, Iterable, Sequence
 from typing import NamedTuple
 
+from lemmar.basics.expressions import expression
 from lemmar.documents.splicing import EditError, Splice
-from lemmar.expressions import expression
 
 Span = tuple[int, int]
 _COMMENT = r"//[^\r\n]*+|/\*(?:[^*]|\*(?!/))*+\*/|<!--(?:[^-]|-(?!->))*+-->|#[^\r\n]*+|--[^\r\n]*+"

@@ -9,7 +9,7 @@ import re
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
 
 _DELIMITERS = (",", "\t", ";", "|")
 _HEAD_LINES = 20

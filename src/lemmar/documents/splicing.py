@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterable
 from itertools import pairwise
 from typing import NamedTuple
 
-from lemmar.text import Bytes, Decoded, Lines
+from lemmar.basics.text import Bytes, Decoded, Lines
 
 
 class Splice(NamedTuple):

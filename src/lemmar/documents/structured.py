@@ -5,8 +5,8 @@ from __future__ import annotations
 from functools import lru_cache
 from typing import NamedTuple
 
+from lemmar.basics.text import decode
 from lemmar.documents.nodes import Fault, Node
-from lemmar.text import decode
 
 PROPERTY_LISTS = (".plist", ".strings", ".pbxproj", ".xcprivacy", ".entitlements", ".stringsdict")
 YAML = (".yaml", ".yml")

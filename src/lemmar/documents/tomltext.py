@@ -7,10 +7,10 @@ import tomllib
 from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
+from lemmar.basics.expressions import expression
+from lemmar.basics.text import Characters
 from lemmar.documents.grammars import MOST_BYTES, Patience, tree_of
 from lemmar.documents.nodes import Fault, Member, Node
-from lemmar.expressions import expression
-from lemmar.text import Characters
 
 if TYPE_CHECKING:
     from tree_sitter import Node as Syntax

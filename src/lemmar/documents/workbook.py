@@ -10,7 +10,7 @@ import warnings
 import zipfile
 from typing import Any, NamedTuple
 
-from lemmar.errors import IncompleteError
+from lemmar.basics.errors import IncompleteError
 
 #: What a workbook may hold once it is unpacked: bytes, and cells up to the widest row.
 MAX_UNPACKED = 96 * 1024 * 1024

@@ -13,7 +13,7 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from msgspec import Struct
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
 
 if TYPE_CHECKING:
     from lxml import etree

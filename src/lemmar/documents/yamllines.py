@@ -9,8 +9,8 @@ from __future__ import annotations
 import re
 from itertools import pairwise
 
+from lemmar.basics.expressions import expression
 from lemmar.documents.nodes import MAX_DEPTH, Plain
-from lemmar.expressions import expression
 
 # A plain scalar begins with no indicator, holds no ": " and no " #", and ends with no blank (YAML 1.1, 9.1.3 and 5.3).
 _LINE = expression(

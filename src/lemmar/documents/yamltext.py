@@ -9,8 +9,8 @@ from __future__ import annotations
 
 from typing import Any, NamedTuple
 
+from lemmar.basics.expressions import expression
 from lemmar.documents.nodes import MAX_DEPTH, Fault, Member, Node
-from lemmar.expressions import expression
 
 #: How many nodes aliases may add to a document.
 MAX_ALIASED = 100_000

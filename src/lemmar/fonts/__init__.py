@@ -1,4 +1,4 @@
-"""Fonts: which characters a file has signs for, what it can put together, how wide a text gets in it. Nothing of a font's own programs is run."""
+"""Fonts: which characters a font can draw, which marks it can place, how wide a text is in it. None of a font's own programs is run."""
 
 from __future__ import annotations
 

@@ -11,7 +11,7 @@ from collections.abc import Iterable
 from html import unescape
 from typing import NamedTuple
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
 from lemmar.tags import LanguageTag, Tag
 
 #: Scripts whose letters join, or change place and form: without tables for it a font draws them apart. Each with its tags in a font's tables.

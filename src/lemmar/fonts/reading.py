@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, Any
 
 from msgspec import Struct
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
 
 if TYPE_CHECKING:
     from collections.abc import Mapping

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from functools import cache
 
+from lemmar.basics.registry import Folder
 from lemmar.documents.structured import suffix_of
 from lemmar.formats._editing import Edits, FormPlace, Model, NewEntry, Settled, Where, marked
 from lemmar.formats._encoding import xml_escaped
@@ -23,7 +24,6 @@ from lemmar.formats._reading import (
     ReadOptions,
     Site,
 )
-from lemmar.registry import Folder
 
 __all__ = [
     "NONE_RARE",

@@ -9,9 +9,9 @@ import re
 from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from typing import NamedTuple
 
+from lemmar.basics.expressions import expression
 from lemmar.documents.rows import Row, inserted, removed
 from lemmar.documents.splicing import EditError, Splice, spliced
-from lemmar.expressions import expression
 from lemmar.formats._reading import NOTHING, ReadOptions
 from lemmar.tags import LanguageTag
 

@@ -6,7 +6,7 @@ import json
 from collections.abc import Callable
 from typing import NamedTuple
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
 from lemmar.formats._reading import ReadOptions
 
 

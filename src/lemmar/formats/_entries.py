@@ -8,9 +8,9 @@ from typing import Any, NamedTuple
 
 from msgspec.structs import replace
 
+from lemmar.basics.text import Decoded, Lines, decode, decode_fault, text_encoding, wide
 from lemmar.documents.merges import Merge
 from lemmar.formats._reading import NOTHING, Blinds, Column, Defect, DefectKind, Keys, Rare, Reading, ReadOptions
-from lemmar.text import Decoded, Lines, decode, decode_fault, text_encoding, wide
 
 
 class Entry(NamedTuple):

@@ -13,14 +13,14 @@ from typing import Literal
 
 from msgspec import Struct
 
+from lemmar.basics.text import Bytes, decode, text_encoding, wide
 from lemmar.documents.merges import unfinished
 from lemmar.documents.splicing import EditError, Splice, rewritten
 from lemmar.formats._editing import Edits, FormPlace, NewEntry, Settled, Where
 from lemmar.formats._encoding import Encode, Escape, Hole
 from lemmar.formats._entries import Entry, Walk, joined
 from lemmar.formats._reading import Reading, ReadOptions, Site
-from lemmar.formats._spotting import MOST, Spot, Stands, spotted, standing
-from lemmar.text import Bytes, decode, text_encoding, wide
+from lemmar.formats._spotting import MOST, EntryFinder, SpanFinder, spotted, standing
 
 #: What keeps a file from being edited.
 _DAMAGE = ("unreadable", "damaged", "conflict", "key-clash")
@@ -55,9 +55,9 @@ class Format(Struct, frozen=True, kw_only=True):
     escape: Escape | None = None
     quick: Callable[[bytes, ReadOptions], Reading | None] | None = None
     #: Where a key stands in a file that *quick* has read; None where only the careful way tells.
-    spot: Spot | None = None
+    spot: SpanFinder | None = None
     #: Where all entries of a plain file stand, for formats whose keys are no single words.
-    stands: Stands | None = None
+    stands: EntryFinder | None = None
     layouts: tuple[str, ...] = ("by-file",)
     encoding: Callable[[bytes], str | None] = lambda _data: None
     mark_harms: str = ""

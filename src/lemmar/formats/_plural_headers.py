@@ -11,7 +11,7 @@ from collections import Counter
 from collections.abc import Callable
 from typing import NamedTuple
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
 from lemmar.tags import LanguageTag, whole_number_categories, whole_numbers
 from lemmar.tags.plurals import MOST_COUNTED, c_tests
 

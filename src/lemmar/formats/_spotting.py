@@ -10,12 +10,12 @@ from bisect import bisect_right
 from collections.abc import Callable, Iterable, Iterator
 from typing import NamedTuple
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
+from lemmar.basics.text import Bytes, Decoded, Lines
 from lemmar.formats._reading import ReadOptions, Site, Span
-from lemmar.text import Bytes, Decoded, Lines
 
 #: Finds a key in a file's bytes, which are UTF-8: the byte spans of its key, its text, its whole entry; None where it is not sure of them.
-Spot = Callable[[bytes, str], "Spans | None"]
+SpanFinder = Callable[[bytes, str], "Spans | None"]
 #: So many bytes are looked through at most for all keys of a file; beyond it reading the file once costs less.
 MOST = 20_000_000
 _PLAIN = expression(r"[A-Za-z0-9_$.-]+")
@@ -36,7 +36,7 @@ class Stand(NamedTuple):
 
 
 #: The stands of all entries of a file whose entries are all plain, in their order, found by the expression that reads it; None where some is not.
-Stands = Callable[[bytes, ReadOptions], "Iterator[Stand] | None"]
+EntryFinder = Callable[[bytes, ReadOptions], "Iterator[Stand] | None"]
 
 
 def standing(decoded: Decoded, stands: Iterator[Stand], keys: set[str]) -> dict[str, Site]:
@@ -62,7 +62,7 @@ class Spans(NamedTuple):
     entry: Span
 
 
-def spotted(data: bytes, keys: Iterable[str], spot: Spot) -> dict[str, Site] | None:
+def spotted(data: bytes, keys: Iterable[str], spot: SpanFinder) -> dict[str, Site] | None:
     """The site of each of *keys*, which are all there; None where one of them is not sure."""
     found = {}
     starts: list[int] | None = None
@@ -109,7 +109,7 @@ def _member(data: bytes, name: str) -> int | None:
     return _once(data, token, lambda at: _COLON.match(data, at + len(token)) is not None)
 
 
-def xml_spot(element: bytes, attribute: bytes, inner: bytes = b"") -> Spot:
+def xml_spot(element: bytes, attribute: bytes, inner: bytes = b"") -> SpanFinder:
     """Of an *element* that is named by its first *attribute* and holds its text itself, or in the first element *inner*."""
     opening, closing = b"<" + element + b" " + attribute + b'="', b"</" + element + b">"
 

@@ -6,6 +6,7 @@ import re
 from collections.abc import Callable, Collection, Iterator, Sequence
 from typing import NamedTuple
 
+from lemmar.basics.text import Lines
 from lemmar.documents.nesting import nest_of
 from lemmar.documents.nodes import Fault, Member, Node, PointerError, point
 from lemmar.documents.rows import Nest, Place, Row, inserted, removed, row_of
@@ -13,7 +14,6 @@ from lemmar.documents.splicing import EditError, Splice, spliced
 from lemmar.formats._editing import Edits, FormPlace, Model, NewEntry, Where, after_each, indent_of, line_end_of, marked
 from lemmar.formats._reading import ReadOptions
 from lemmar.formats._trees import step
-from lemmar.text import Lines
 
 #: The document's value, and what is wrong with it.
 _Scan = Callable[[str, ReadOptions], tuple[Node | None, list[Fault]]]

@@ -7,10 +7,10 @@ from typing import Any, NamedTuple
 
 from msgspec.structs import replace
 
+from lemmar.basics.text import Lines
 from lemmar.documents.nodes import Fault, Member, Node, Plain, PointerError, point
 from lemmar.formats._entries import Entry, Walk, entry_of_forms
 from lemmar.formats._reading import NONE_RARE, NOTHING, Column, Keys, Rare, Reading, ReadOptions
-from lemmar.text import Lines
 
 LAYOUTS = ("by-file", "locale-rooted", "locale-leaved", "records")
 _Path = tuple[str, ...]

@@ -7,10 +7,10 @@ from collections import defaultdict
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from typing import TYPE_CHECKING
 
+from lemmar.basics.expressions import expression
 from lemmar.documents.rows import Row
 from lemmar.documents.splicing import EditError, Splice, spliced
 from lemmar.documents.xmltext import Element, TagToken, elements, local_name, parse
-from lemmar.expressions import expression
 from lemmar.formats._editing import Entries, Model, line_end_of, marked, with_comments
 from lemmar.formats._entries import Entry, Gathering, Walk
 from lemmar.formats._reading import Reading

@@ -13,8 +13,9 @@ from collections.abc import Iterator, Mapping
 from typing import TYPE_CHECKING, Any
 from xml.sax.saxutils import quoteattr
 
+from lemmar.basics.expressions import expression
+from lemmar.basics.text import paired
 from lemmar.documents.xmltext import Element, PlainEntries, declared_encoding, elements, local_name, unescape
-from lemmar.expressions import expression
 from lemmar.formats._editing import Edits, Entries, FormPlace, NewEntry, in_rows, indent_of, line_end_of
 from lemmar.formats._encoding import Hole, with_markup, xml_escape, xml_text
 from lemmar.formats._entries import Entry, Walk, entry_of_forms
@@ -22,7 +23,6 @@ from lemmar.formats._format import Format
 from lemmar.formats._reading import NONE_RARE, Column, Keys, Rare, Reading, ReadOptions
 from lemmar.formats._spotting import xml_spot
 from lemmar.formats._xml import document, element_rows, emptied, framed, placed, quick_reading
-from lemmar.text import paired
 
 if TYPE_CHECKING:
     from lxml import etree

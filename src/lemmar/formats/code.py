@@ -12,10 +12,11 @@ from collections.abc import Iterator
 from typing import NamedTuple, TypeVar
 
 from lemmar import languages
+from lemmar.basics.expressions import expression
+from lemmar.basics.text import decode
 from lemmar.documents.nodes import UNNAMED, Fault, Node, why_unnamed
 from lemmar.documents.rows import Nest
 from lemmar.documents.splicing import EditError
-from lemmar.expressions import expression
 from lemmar.formats._editing import Edits, Model, indent_of, line_end_of
 from lemmar.formats._encoding import Hole, json_text
 from lemmar.formats._entries import Entry, Walk
@@ -24,7 +25,6 @@ from lemmar.formats._reading import Reading, ReadOptions
 from lemmar.formats._tree_edits import Written, tree_edits
 from lemmar.formats._trees import LAYOUTS, column_of, plain_reading, tree_entries
 from lemmar.languages import in_characters, parse_tolerantly
-from lemmar.text import decode
 
 
 def _tree(text: str, suffix: str) -> tuple[Node | None, list[Fault]]:

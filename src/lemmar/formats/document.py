@@ -7,11 +7,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from lemmar.basics.text import decode
 from lemmar.formats._encoding import Hole
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import Column, Keys, Reading, ReadOptions
-from lemmar.text import decode
 
 
 def quick(data: bytes, options: ReadOptions) -> Reading | None:

@@ -14,12 +14,12 @@ from typing import Any
 
 import msgspec
 
+from lemmar.basics.expressions import expression
 from lemmar.documents.jsontext import scan
 from lemmar.documents.nodes import Fault, Node
 from lemmar.documents.quoting import json_escape
 from lemmar.documents.splicing import EditError
 from lemmar.documents.structured import RELAXED_JSON
-from lemmar.expressions import expression
 from lemmar.formats._editing import Model, indent_of, line_end_of
 from lemmar.formats._encoding import json_text
 from lemmar.formats._entries import Entry, Walk

@@ -14,10 +14,11 @@ from collections.abc import Iterator, Sequence
 from functools import lru_cache
 from typing import Any, NamedTuple
 
+from lemmar.basics.expressions import expression
+from lemmar.basics.text import Lines, decode
 from lemmar.documents.quoting import quoted
 from lemmar.documents.rows import Row
 from lemmar.documents.splicing import EditError, Splice, spliced
-from lemmar.expressions import expression
 from lemmar.formats._editing import (
     Edits,
     Entries,
@@ -38,7 +39,6 @@ from lemmar.formats._plural_headers import form_names, plural_header, read_heade
 from lemmar.formats._reading import Column, Keys, Rare, Reading, ReadOptions
 from lemmar.formats._spotting import Stand
 from lemmar.tags import LanguageTag, read_spelling, whole_number_categories
-from lemmar.text import Lines, decode
 
 _LINE = expression(r"([^\r\n]*+)(\r\n|\n|\r|\Z)")
 _KEYWORD = expression(r"(msgctxt|msgid_plural|msgid|msgstr(?:\[(\d{1,2})\])?)\s*(?=\")")

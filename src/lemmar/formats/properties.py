@@ -11,15 +11,15 @@ import re
 from collections.abc import Iterator
 from typing import NamedTuple
 
+from lemmar.basics.expressions import expression
+from lemmar.basics.text import decode, paired
 from lemmar.documents.quoting import json_escape, quoted
 from lemmar.documents.rows import Row
-from lemmar.expressions import expression
 from lemmar.formats._editing import Edits, Entries, NewEntry, at_the_end, in_rows, with_comments
 from lemmar.formats._encoding import Hole
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import Column, Keys, Reading, ReadOptions
-from lemmar.text import decode, paired
 
 _LINE = expression(r"[ \t\f]*+([^\r\n]*+)(\r\n|\n|\r|\Z)")
 _KEY = expression(r"[^\\ \t\f\r\n=:]*+(?:\\(?:(?:\r\n|\n|\r)[ \t\f]*+|.)[^\\ \t\f\r\n=:]*+)*+", re.DOTALL)

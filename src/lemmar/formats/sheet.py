@@ -15,17 +15,17 @@ from collections.abc import Collection, Iterator, Mapping, Sequence
 from itertools import islice
 from typing import Any, NamedTuple
 
+from lemmar.basics.expressions import expression
+from lemmar.basics.text import Lines, decode
 from lemmar.documents.sheet import LINE_END, Cell, Row, find_delimiter, rows
 from lemmar.documents.splicing import EditError, Splice
 from lemmar.documents.workbook import WorkbookError, is_workbook, open_workbook, read_workbook, saved_workbook
-from lemmar.expressions import expression
 from lemmar.formats._editing import Edits, Model, NewEntry, Where, after_each
 from lemmar.formats._encoding import Hole
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import NONE_RARE, NOTHING, Column, Keys, Rare, Reading, ReadOptions
 from lemmar.tags import looks_like_locale
-from lemmar.text import Lines, decode
 
 _DESCRIPTIONS = ("description", "descriptions", "notes", "note", "comment", "comments", "context")
 _KEYS = ("key", "keys", "id", "ids", "identifier", "name", "string id", "code")

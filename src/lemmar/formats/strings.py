@@ -12,18 +12,18 @@ import re
 from collections.abc import Iterator
 from typing import NamedTuple
 
+from lemmar.basics.expressions import expression
+from lemmar.basics.text import decode
 from lemmar.documents.propertylist import Token, Tokens, inside_tags, scan, scan_binary, unquote
 from lemmar.documents.quoting import json_escape, quoted
 from lemmar.documents.rows import Row
 from lemmar.documents.splicing import EditError
-from lemmar.expressions import expression
 from lemmar.formats._editing import Edits, Entries, Model, NewEntry, at_the_end, in_rows, line_end_of, with_comments
 from lemmar.formats._encoding import Hole, xml_text
 from lemmar.formats._entries import Entry, Walk
 from lemmar.formats._format import Format
 from lemmar.formats._reading import NONE_RARE, NOTHING, Column, Keys, Rare, Reading, ReadOptions
 from lemmar.formats._trees import tree_entries
-from lemmar.text import decode
 
 _ENTRY = expression(
     r"(?P<blank>(?:\s+|//[^\n\r]*+|/\*(?:[^*]|\*(?!/))*+\*/)*+)"

@@ -9,12 +9,13 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator, Mapping
 
+from lemmar.basics.expressions import expression
+from lemmar.basics.text import Lines
 from lemmar.documents.nodes import Node
 from lemmar.documents.propertylist import inside_tags, scan
 from lemmar.documents.rows import Row
 from lemmar.documents.splicing import EditError
 from lemmar.documents.xmltext import PlainEntries, unescape
-from lemmar.expressions import expression
 from lemmar.formats._editing import Edits, Entries, FormPlace, NewEntry, in_rows, indent_of, line_end_of, with_comments
 from lemmar.formats._encoding import Hole, xml_escape, xml_text
 from lemmar.formats._entries import Entry, Walk, entry_of_forms
@@ -23,7 +24,6 @@ from lemmar.formats._reading import Column, Keys, Rare, Reading, ReadOptions
 from lemmar.formats._trees import tree_entries
 from lemmar.formats._xml import XML_COMMENT, emptied, framed
 from lemmar.tags import CATEGORIES
-from lemmar.text import Lines
 
 _VARIABLE = expression(r"%(?:[0-9]+\$)?#@([^@]+)@")
 

@@ -10,10 +10,10 @@ import re
 from collections.abc import Iterator
 from typing import Any
 
+from lemmar.basics.expressions import expression
 from lemmar.documents.quoting import quoted
 from lemmar.documents.splicing import EditError, Splice
 from lemmar.documents.tomltext import scan
-from lemmar.expressions import expression
 from lemmar.formats._editing import Model, line_end_of
 from lemmar.formats._encoding import Hole
 from lemmar.formats._entries import Entry, Walk

@@ -13,10 +13,10 @@ from functools import lru_cache
 from typing import TYPE_CHECKING, NamedTuple
 from xml.sax.saxutils import quoteattr
 
+from lemmar.basics.expressions import expression
 from lemmar.documents.rows import Row, inserted
 from lemmar.documents.splicing import Splice, spliced
 from lemmar.documents.xmltext import Element, PlainEntries, declared_encoding, elements, unescape
-from lemmar.expressions import expression
 from lemmar.formats._editing import (
     Edits,
     Entries,

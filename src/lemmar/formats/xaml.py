@@ -11,8 +11,8 @@ from collections.abc import Iterator
 from typing import TYPE_CHECKING
 from xml.sax.saxutils import quoteattr
 
+from lemmar.basics.expressions import expression
 from lemmar.documents.xmltext import Element, PlainEntries, declared_encoding, elements, local_name
-from lemmar.expressions import expression
 from lemmar.formats._editing import Edits, NewEntry, in_rows
 from lemmar.formats._encoding import Hole, xml_escape, xml_text
 from lemmar.formats._entries import Entry, Walk

@@ -12,6 +12,7 @@ from typing import Any, NamedTuple, TypeVar
 
 import msgspec
 
+from lemmar.basics.text import Lines
 from lemmar.documents.jsontext import scan
 from lemmar.documents.nesting import nest_of
 from lemmar.documents.nodes import Member, Node
@@ -25,7 +26,6 @@ from lemmar.formats._format import Format
 from lemmar.formats._reading import Column, Keys, Rare, Reading, ReadOptions
 from lemmar.formats.json import repeats
 from lemmar.tags import CATEGORIES
-from lemmar.text import Lines
 
 _Kind = TypeVar("_Kind")
 

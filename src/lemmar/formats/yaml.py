@@ -13,12 +13,13 @@ from itertools import pairwise
 
 from msgspec.structs import replace
 
+from lemmar.basics.expressions import expression
+from lemmar.basics.text import Lines, decode
 from lemmar.documents.nodes import Fault, Node
 from lemmar.documents.quoting import quoted
 from lemmar.documents.splicing import EditError
 from lemmar.documents.yamllines import plain_lines
 from lemmar.documents.yamltext import implicit_kind, scan
-from lemmar.expressions import expression
 from lemmar.formats._editing import Model, line_end_of
 from lemmar.formats._encoding import Hole
 from lemmar.formats._entries import Entry, Walk
@@ -26,7 +27,6 @@ from lemmar.formats._format import Format
 from lemmar.formats._reading import Reading, ReadOptions
 from lemmar.formats._tree_edits import Written, emptied_records, tree_edits
 from lemmar.formats._trees import LAYOUTS, column_of, plain_reading, tree_entries
-from lemmar.text import Lines, decode
 
 
 def entries(walk: Walk) -> Iterator[Entry]:

@@ -1,1 +1,1 @@
-"""Work for translators, and what comes back of it: briefs, their files in several forms, answers held against today's source."""
+"""Work for translators and their answers: briefs, one module a form of file, answers matched with today's source, checked, and written."""

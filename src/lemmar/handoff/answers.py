@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Literal, NamedTuple
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
 from lemmar.handoff.forms import Answer, Expected
 from lemmar.handoff.plainly import plainly
 from lemmar.handoff.texts import Text

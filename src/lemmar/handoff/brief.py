@@ -9,21 +9,21 @@ from typing import NamedTuple
 
 from msgspec import Struct
 
-from lemmar.charter import Charter
+from lemmar.auditing.places import ReadAs, places_of
+from lemmar.basics.phrasing import counted, listed
+from lemmar.charter.types import Charter
 from lemmar.findings import Place
 from lemmar.formats import NOTHING
 from lemmar.handoff.hints import Alike, Memory, Said, in_words, kind_in_words, near_locales, nearest, numbers_of, sample
 from lemmar.handoff.needs import REASONS, Lacks, Need, needs, own_catalog
 from lemmar.handoff.texts import Name, Text, Use, words_in
 from lemmar.inventory.contents import Spot
-from lemmar.places import ReadAs, places_of
 from lemmar.resolve.spots import key_spot
 from lemmar.resolve.terms import in_text, terms
 from lemmar.resolve.world import World
 from lemmar.syntax import leading
 from lemmar.tags import Tag
 from lemmar.trees import File, Tree
-from lemmar.words import counted, listed
 
 
 class Filled(NamedTuple):

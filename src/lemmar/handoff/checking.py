@@ -9,13 +9,13 @@ import re
 import unicodedata
 from collections.abc import Iterable, Mapping, Sequence
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
+from lemmar.basics.phrasing import joined, nearest
 from lemmar.handoff.plainly import plainly
 from lemmar.handoff.texts import Text
 from lemmar.prose.letters import NAMES, expected, has_letters, words_of
 from lemmar.syntax import named_in
 from lemmar.tags import LanguageTag, Tag
-from lemmar.words import joined, nearest
 
 _TAG = expression(r"<[^<>]*>")
 _WIDE_BRACES = str.maketrans({"\uff5b": "{", "\uff5d": "}"})

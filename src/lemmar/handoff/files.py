@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from pathlib import Path
 
-from lemmar.errors import TreeError, UsageError
+from lemmar.basics.errors import TreeError, UsageError
 from lemmar.handoff import forms
 from lemmar.handoff.brief import Brief
 from lemmar.handoff.forms import Expected, Package, Returned, lines_of

@@ -6,7 +6,7 @@ from collections import Counter
 from collections.abc import Iterable, Mapping, Sequence
 from typing import NamedTuple
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
 from lemmar.handoff.needs import own_tag, translation
 from lemmar.handoff.texts import Name, Text, Use
 from lemmar.resolve.world import World

@@ -13,8 +13,9 @@ from collections.abc import Iterable, Mapping, Sequence
 from pathlib import Path
 from typing import NamedTuple
 
-from lemmar.errors import IncompleteError
-from lemmar.expressions import expression
+from lemmar.basics.errors import IncompleteError
+from lemmar.basics.expressions import expression
+from lemmar.basics.phrasing import counted
 from lemmar.formats import Column, Format, ReadOptions
 from lemmar.handoff.needs import own_catalog
 from lemmar.handoff.texts import Name, Text, Use
@@ -24,7 +25,6 @@ from lemmar.tags import CATEGORIES, Tag
 from lemmar.trees import File, Tree
 from lemmar.trees.repository import Repository
 from lemmar.trees.tree import digest_of
-from lemmar.words import counted
 
 #: So many commits are looked back, where nothing else is asked for.
 DEPTH = 1_000

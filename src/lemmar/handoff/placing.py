@@ -7,6 +7,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from typing import NamedTuple
 
+from lemmar.basics.text import decode
 from lemmar.documents.splicing import EditError, encoded
 from lemmar.formats import Column, FormPlace, Model, NewEntry, Settled, Where, form_names, read_header
 from lemmar.handoff.needs import own_catalog, own_tag
@@ -18,7 +19,6 @@ from lemmar.resolve.syntaxes import entry_of
 from lemmar.resolve.world import Client
 from lemmar.syntax import NotWrittenError, paired, written
 from lemmar.tags import CATEGORIES, LanguageTag, Tag, whole_number_categories, whole_numbers
-from lemmar.text import decode
 from lemmar.trees import File
 from lemmar.trees.patterns import rewritten_path
 from lemmar.work import catalogs

@@ -7,7 +7,7 @@ import io
 from collections.abc import Iterable, Sequence
 from pathlib import Path
 
-from lemmar.errors import TreeError, UsageError
+from lemmar.basics.errors import TreeError, UsageError
 from lemmar.handoff.answers import Row
 from lemmar.handoff.brief import briefs_of
 from lemmar.handoff.files import write_packages

@@ -13,7 +13,7 @@ from typing import NamedTuple
 
 from msgspec import Struct
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
 from lemmar.inventory.contents import Catalog
 from lemmar.resolve.spots import holder_of
 from lemmar.resolve.syntaxes import syntax_of

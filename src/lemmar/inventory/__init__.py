@@ -1,4 +1,4 @@
-"""What is there: a client's catalogs and claims, found and read."""
+"""What a client has: its catalogs, claims, keys in code, assets and fonts, found by the charter's patterns and read."""
 
 from lemmar.inventory.gathering import ClientFiles, Gatherer, Inventory, gather
 

@@ -6,8 +6,8 @@ import re
 from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
+from lemmar.basics.expressions import expression
 from lemmar.documents.structured import suffix_of
-from lemmar.expressions import expression
 
 _FETCHED = frozenset(
     {"node_modules", "bower_components", "jspm_packages", "third_party", "third-party", "thirdparty", "3rdparty", "pods", "carthage"}

@@ -9,15 +9,15 @@ from pathlib import PurePosixPath
 from msgspec import Struct
 
 from lemmar import languages
+from lemmar.basics.errors import IncompleteError
+from lemmar.basics.text import Lines, decode
 from lemmar.charter.types import AssetEntry
 from lemmar.documents.nodes import UNNAMED, Node, PointerError, point
 from lemmar.documents.structured import scan
-from lemmar.errors import IncompleteError
 from lemmar.inventory.catalogs import one_each
 from lemmar.inventory.locales import Speller
 from lemmar.languages import in_characters
 from lemmar.tags import Tag
-from lemmar.text import Lines, decode
 from lemmar.trees import Digest, File, Tree
 
 

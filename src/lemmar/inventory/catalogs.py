@@ -10,10 +10,10 @@ from typing import Any, NamedTuple
 from msgspec.structs import replace
 
 from lemmar import formats
-from lemmar.charter import CatalogEntry
+from lemmar.basics.errors import IncompleteError
+from lemmar.charter.types import CatalogEntry
 from lemmar.documents.pointers import POINTS, is_pointer
 from lemmar.documents.structured import suffix_of
-from lemmar.errors import IncompleteError
 from lemmar.formats import NOTHING, Column, Defect, Format, Keys, Reading, ReadOptions
 from lemmar.inventory import plurals
 from lemmar.inventory.contents import Catalog, FileFault, Named, Pattern

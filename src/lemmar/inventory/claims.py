@@ -7,10 +7,10 @@ import re
 from collections.abc import Mapping
 from typing import Any, NamedTuple
 
-from lemmar.charter import ClaimEntry
+from lemmar.basics.errors import IncompleteError
+from lemmar.charter.types import ClaimEntry
 from lemmar.documents.merges import unfinished
 from lemmar.documents.pointers import POINTS, is_pointer
-from lemmar.errors import IncompleteError
 from lemmar.formats import NOTHING, Defect
 from lemmar.inventory.catalogs import gathers_catalogs, one_each
 from lemmar.inventory.contents import Claim, Named

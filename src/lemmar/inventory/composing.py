@@ -13,9 +13,9 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from lemmar import formats
+from lemmar.basics.errors import IncompleteError
 from lemmar.charter.types import ComposedEntry
 from lemmar.documents.structured import suffix_of
-from lemmar.errors import IncompleteError
 from lemmar.formats import Column, Format, ReadOptions
 from lemmar.inventory.contents import Spot
 from lemmar.inventory.locales import Speller

@@ -11,9 +11,10 @@ from pathlib import Path
 from typing import NamedTuple
 
 from lemmar import formats
+from lemmar.basics.errors import IncompleteError, UsageError
+from lemmar.basics.phrasing import nearest
 from lemmar.documents.pointers import POINTS, is_pointer
 from lemmar.documents.structured import suffix_of
-from lemmar.errors import IncompleteError, UsageError
 from lemmar.formats import NOTHING, Column, Defect, Format, ReadOptions, Site
 from lemmar.inventory import plurals
 from lemmar.inventory.shapes import Shapes
@@ -22,7 +23,6 @@ from lemmar.syntax import load as load_syntax
 from lemmar.tags import looks_like_locale, read_spelling
 from lemmar.trees import File
 from lemmar.trees.folder import FolderTree
-from lemmar.words import nearest
 
 
 class How(NamedTuple):

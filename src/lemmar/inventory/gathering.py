@@ -8,9 +8,8 @@ from typing import Any, NamedTuple
 
 from msgspec.structs import replace
 
-from lemmar.charter import CatalogEntry, Charter, ClaimEntry, ClientEntry
 from lemmar.charter.presets import Trait, traits
-from lemmar.charter.types import AssetEntry, ComposedEntry
+from lemmar.charter.types import AssetEntry, CatalogEntry, Charter, ClaimEntry, ClientEntry, ComposedEntry
 from lemmar.formats import NOTHING, Keys
 from lemmar.inventory.assets import Assets, read_assets, sizes_of
 from lemmar.inventory.catalogs import CatalogReader, Found, options_of

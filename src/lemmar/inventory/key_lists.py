@@ -11,8 +11,8 @@ from fnmatch import fnmatchcase
 
 from msgspec import Struct
 
+from lemmar.basics.errors import IncompleteError
 from lemmar.charter.types import KeyListEntry
-from lemmar.errors import IncompleteError
 from lemmar.selectors import Value
 from lemmar.trees import Digest, File, Tree
 

@@ -6,8 +6,7 @@ import posixpath
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from lemmar.charter import CatalogEntry
-from lemmar.charter.types import Names
+from lemmar.charter.types import CatalogEntry, Names
 from lemmar.documents import structured
 from lemmar.documents.nodes import Node, PointerError, point
 from lemmar.formats import Defect

@@ -15,7 +15,7 @@ from typing import Any, NamedTuple
 
 from msgspec.structs import replace
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
 from lemmar.formats import NONE_RARE, Column, Format, Keys, Rare, ReadOptions, Site, form_names, read_header
 from lemmar.tags import CATEGORIES, LanguageTag, TagError, plural_category, whole_number_categories
 

@@ -11,10 +11,10 @@ from typing import Any, TypeVar
 import msgspec
 from msgspec import Struct
 
+from lemmar.basics.profiling import Times
 from lemmar.cache import Cache, key_of
+from lemmar.cache.messagepack import packed, unpacked
 from lemmar.formats import NONE_RARE, Column, Defect, Format, Keys, Rare, Reading, ReadOptions
-from lemmar.packing import packed, unpacked
-from lemmar.timing import Times
 from lemmar.trees import Digest
 
 _T = TypeVar("_T")

@@ -7,14 +7,14 @@ from collections.abc import Collection, Iterable
 from msgspec import Struct
 
 from lemmar import usages
+from lemmar.basics.errors import IncompleteError
+from lemmar.basics.expressions import expression
 from lemmar.charter.types import UsageEntry, UsagePart
-from lemmar.errors import IncompleteError
-from lemmar.expressions import expression
 from lemmar.inventory.aside import SettingAside, is_packed, is_spare, made_from
 from lemmar.inventory.readings import Readings
 from lemmar.trees import Digest, File, Tree
 from lemmar.trees.patterns import matcher
-from lemmar.usages import Found, Shown, Use, Way
+from lemmar.usages import Found, ShownText, Use, Way
 
 _TEST = expression(
     r"(?:^|/)(?:test[_-][^/]*|setup-?[Tt]ests?\.[^/]*|storybook[^/]*|\.storybook/.*|[^/]*(?:[._-](?:tests?|specs?|stories|story|cy|e2e|mock|fixture)|(?:Tests?|Spec|TestCase))\.[^/.]+|conftest\.py|[^/]*\.d\.ts)$"
@@ -27,7 +27,7 @@ class UsedIn(Struct, frozen=True):
     file: File
     digest: Digest
     uses: tuple[Use, ...]
-    shown: tuple[Shown, ...]
+    shown: tuple[ShownText, ...]
 
 
 class Usage(Struct, frozen=True):

@@ -4,7 +4,7 @@ Source code is read with real parsers and never run. A language turns what a dec
 document; what is computed becomes a node of the kind ``computed``, whose text says why it cannot be read.
 """
 
-from lemmar.languages._asking import Asked, asked
+from lemmar.languages._key_texts import KeyText, asked
 from lemmar.languages._literals import in_characters
 from lemmar.languages._mending import Parsed, parse_tolerantly
 from lemmar.languages._nesting import code_nest
@@ -13,9 +13,9 @@ from lemmar.languages._sourcefile import Call, Declaration, SourceFile
 
 __all__ = [
     "MAX_SOURCE",
-    "Asked",
     "Call",
     "Declaration",
+    "KeyText",
     "Parsed",
     "ProgrammingLanguage",
     "SourceFile",

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from typing import TYPE_CHECKING
 
+from lemmar.basics.text import Characters, paired
 from lemmar.documents.nodes import UNNAMED, Member, Node
-from lemmar.text import Characters, paired
 
 if TYPE_CHECKING:
     from tree_sitter import Node as Syntax

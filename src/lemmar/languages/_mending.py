@@ -11,8 +11,8 @@ from collections.abc import Iterator
 from functools import lru_cache
 from typing import NamedTuple
 
+from lemmar.basics.expressions import expression
 from lemmar.documents.grammars import Patience
-from lemmar.expressions import expression
 from lemmar.languages._literals import first_error
 from lemmar.languages._parsing import parse
 from lemmar.languages._sourcefile import SourceFile

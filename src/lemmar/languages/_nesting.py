@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING
 
+from lemmar.basics.text import Characters
 from lemmar.documents.rows import Nest
 from lemmar.languages._sourcefile import SourceFile
-from lemmar.text import Characters
 
 if TYPE_CHECKING:
     from tree_sitter import Node as Syntax

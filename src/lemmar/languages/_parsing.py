@@ -8,10 +8,10 @@ from functools import cache
 from importlib import import_module
 from typing import TYPE_CHECKING, Literal, NamedTuple
 
+from lemmar.basics.registry import Folder
 from lemmar.documents.grammars import MOST_BYTES, Patience, tree_of
 from lemmar.documents.quoting import quoted
 from lemmar.languages._plain import PlainLiteral
-from lemmar.registry import Folder
 
 if TYPE_CHECKING:
     from tree_sitter import Node as Syntax

@@ -8,8 +8,8 @@ from __future__ import annotations
 import re
 from typing import NamedTuple
 
+from lemmar.basics.expressions import expression
 from lemmar.documents.nodes import Plain
-from lemmar.expressions import expression
 
 _MOST_LEVELS = 30
 # What a parser may take for something else than a character of a text.

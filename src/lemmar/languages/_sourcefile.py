@@ -9,8 +9,8 @@ from functools import cached_property
 from itertools import islice
 from typing import TYPE_CHECKING, NamedTuple
 
+from lemmar.basics.expressions import expression
 from lemmar.documents.nodes import UNNAMED, Member, Node
-from lemmar.expressions import expression
 from lemmar.languages._literals import computed, inside, joined, source_of, split_text, text_node, walk
 
 if TYPE_CHECKING:

@@ -6,8 +6,8 @@ import re
 from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
+from lemmar.basics.expressions import expression
 from lemmar.documents.nodes import UNNAMED, Member, Node
-from lemmar.expressions import expression
 from lemmar.languages import ProgrammingLanguage
 from lemmar.languages._literals import computed, inside, list_node, map_node, source_of, split_text, text_node, walk
 from lemmar.languages._sourcefile import MAX_DEPTH, Call, Declaration, SourceFile

@@ -6,9 +6,9 @@ from collections.abc import Iterator
 from functools import cached_property
 from typing import TYPE_CHECKING
 
+from lemmar.basics.expressions import expression
 from lemmar.documents.grammars import Patience, tree_of
 from lemmar.documents.nodes import UNNAMED, Member, Node
-from lemmar.expressions import expression
 from lemmar.languages._literals import computed, list_node, map_node, source_of, split_text, text_node, walk
 from lemmar.languages._parsing import ProgrammingLanguage
 from lemmar.languages._plain import PlainLiteral

@@ -6,9 +6,9 @@ import re
 from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
+from lemmar.basics.expressions import expression
 from lemmar.documents.nodes import UNNAMED, Member, Node
 from lemmar.documents.quoting import quoted
-from lemmar.expressions import expression
 from lemmar.languages._literals import computed, joined, list_node, map_node, member, source_of, split_text, text_node, walk
 from lemmar.languages._parsing import ProgrammingLanguage
 from lemmar.languages._plain import PlainLiteral

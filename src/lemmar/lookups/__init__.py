@@ -7,8 +7,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from lemmar.basics.registry import Folder
 from lemmar.lookups._lookup import THE_REQUEST, Lookup, Tried, by_small_letters
-from lemmar.registry import Folder
 from lemmar.tags import Tag
 
 _FOLDER: Folder[Lookup] = Folder(__name__, __path__, "LOOKUP")

@@ -1,4 +1,4 @@
-"""In which language texts are: by function words and by letters, and simplified or traditional Chinese by characters that are only the one.
+"""Which language a text is in: by function words and by letters; simplified and traditional Chinese by characters that only one of them has.
 
 Source: lists of function words (stopwords-iso), the alphabets of CLDR (UTS 35 part 2, Character Elements), Unihan's variants (UAX 38).
 """

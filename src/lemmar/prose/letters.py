@@ -9,7 +9,7 @@ import re
 from collections.abc import Callable
 from functools import lru_cache
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
 
 _BLOCKS = {
     "Latn": "A-Za-zªºÀ-ÖØ-öø-ʯḀ-ỿⱠ-ⱿꜢ-ꞇꞋ-ꟿＡ-Ｚａ-ｚ",

@@ -7,10 +7,10 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from lemmar.registry import Folder
+from lemmar.basics.registry import Folder
 from lemmar.report._drawing import Drawn, Page, indented, joined, plain
 from lemmar.report._drawing import table as drawn_table
-from lemmar.report._output import Anew, Output, Shown, Table, View
+from lemmar.report._output import Anew, Filter, Output, Table, View
 from lemmar.report._shares import heat, percent
 
 _FOLDER: Folder[Output] = Folder(__name__, __path__, "OUTPUT")
@@ -34,9 +34,9 @@ def _text_first(names: Iterable[str]) -> tuple[str, ...]:
 __all__ = [
     "Anew",
     "Drawn",
+    "Filter",
     "Output",
     "Page",
-    "Shown",
     "Table",
     "View",
     "drawn_table",

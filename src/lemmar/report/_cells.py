@@ -5,8 +5,8 @@ from __future__ import annotations
 import json
 from typing import Any
 
-from lemmar.expressions import expression
-from lemmar.text import BIDI_CONTROLS
+from lemmar.basics.expressions import expression
+from lemmar.basics.text import BIDI_CONTROLS
 
 _ACTIVE = expression(f"[\x7f-\x9f\u2028\u2029{BIDI_CONTROLS}]")
 

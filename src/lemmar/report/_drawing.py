@@ -11,7 +11,7 @@ import unicodedata
 from collections.abc import Iterable, Iterator, Sequence
 from typing import Any, NamedTuple
 
-from lemmar.text import visible
+from lemmar.basics.text import visible
 
 #: ANSI's select-graphic-rendition codes.
 _STYLES = {

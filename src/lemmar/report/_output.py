@@ -45,7 +45,7 @@ class View(NamedTuple):
     records: Iterable[Mapping[str, Any]] | None = None
 
 
-class Shown(NamedTuple):
+class Filter(NamedTuple):
     """Which findings people asked to see: of these rules or families, clients, locales, owners, ``*`` standing for any signs, in these *files* where
     any are named; every one, or the first of each rule; with their *fingerprints* or not. Outputs that a program reads have all findings
     whatever is asked.
@@ -70,6 +70,6 @@ class Output(NamedTuple):
 
     name: str
     table: Callable[[View, Page], Iterable[str]] | None = None
-    findings: Callable[[Verdict, Shown, Page], Iterable[str]] | None = None
+    findings: Callable[[Verdict, Filter, Page], Iterable[str]] | None = None
     streams: bool = False
     mends: bool = False

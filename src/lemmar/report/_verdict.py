@@ -7,13 +7,13 @@ from collections.abc import Iterable, Iterator, Mapping
 from itertools import groupby
 from typing import NamedTuple
 
+from lemmar.basics.phrasing import counted, listed
+from lemmar.basics.phrasing import joined as joined_words
 from lemmar.findings import SEVERITIES, Finding, Place, Verdict, holds
-from lemmar.report._asking import wanted
 from lemmar.report._counting import counts, standing
 from lemmar.report._drawing import Drawn, indented, joined, plain, table
-from lemmar.report._output import Shown
-from lemmar.words import counted, listed
-from lemmar.words import joined as joined_words
+from lemmar.report._filtering import wanted
+from lemmar.report._output import Filter
 
 #: So many entries of each rule are shown, and so many in all, unless every one is asked for.
 _OF_EACH = 3
@@ -57,7 +57,7 @@ def _gathered(findings: Iterable[Finding]) -> Iterator[Entry]:
     return (Entry(tuple(those)) for those in gathered.values())
 
 
-def parts(verdict: Verdict, shown: Shown) -> Iterable[Drawn]:
+def parts(verdict: Verdict, shown: Filter) -> Iterable[Drawn]:
     """The verdict as parts to draw: of many findings the first of each rule, unless every one is asked for."""
     stands = Counter(standing(finding) for finding in wanted(verdict, shown))
     yield _headline(verdict)

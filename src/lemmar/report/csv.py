@@ -7,11 +7,11 @@ import io
 from collections.abc import Iterable, Iterator
 from typing import Any
 
+from lemmar.basics.text import visible
 from lemmar.findings import Finding, Verdict
 from lemmar.report._cells import flat
 from lemmar.report._drawing import Page
-from lemmar.report._output import Output, Shown, View
-from lemmar.text import visible
+from lemmar.report._output import Filter, Output, View
 
 #: What a row of a finding has. New columns are added at the end only.
 _COLUMNS = (
@@ -25,7 +25,7 @@ def table(view: View, _page: Page) -> Iterator[str]:
     return _written((view.table.columns, *view.table.rows))
 
 
-def findings(verdict: Verdict, _shown: Shown, _page: Page) -> Iterator[str]:
+def findings(verdict: Verdict, _shown: Filter, _page: Page) -> Iterator[str]:
     """All findings, a row each; several clients or owners are parted by commas. What could not be checked is a row without a rule."""
     yield from _written([_COLUMNS])
     message = _COLUMNS.index("message")

@@ -14,15 +14,15 @@ from importlib import resources
 from typing import Any
 
 from lemmar import __version__
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
+from lemmar.basics.phrasing import counted
+from lemmar.basics.text import visible
 from lemmar.findings import SEVERITIES, Answer, Finding, Outcome, Verdict
 from lemmar.report._cells import json_of
 from lemmar.report._counting import counts, standing
 from lemmar.report._drawing import Page
-from lemmar.report._output import Output, Shown
+from lemmar.report._output import Filter, Output
 from lemmar.report._shares import heat, share
-from lemmar.text import visible
-from lemmar.words import counted
 
 _MARKS = {"error": "■", "warning": "▲", "note": "●", "waived": "○", "known": "○"}
 _WORDS = {
@@ -40,7 +40,7 @@ _SIGNS = expression(r"[^\0\1]+")
 _QUOTED = expression(r"(?<!\w)'([^'\\\0\1]+)'(?!\w)")
 
 
-def findings(verdict: Verdict, _shown: Shown, _page: Page) -> Iterator[str]:
+def findings(verdict: Verdict, _shown: Filter, _page: Page) -> Iterator[str]:
     """The whole verdict as one page."""
     from jinja2 import Environment, PackageLoader, StrictUndefined
     from markupsafe import Markup

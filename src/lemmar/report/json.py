@@ -13,12 +13,12 @@ from typing import Annotated, Any, Literal
 import msgspec
 from msgspec import Meta, Struct
 
+from lemmar.basics.schemas import tidied
 from lemmar.findings import Finding, Place, Verdict
 from lemmar.report._cells import inert, json_of
 from lemmar.report._counting import counts
 from lemmar.report._drawing import Page
-from lemmar.report._output import Output, Shown, View
-from lemmar.schemas import tidied
+from lemmar.report._output import Filter, Output, View
 
 Level = Literal["error", "warning", "note"]
 Line = Annotated[int, Meta(ge=1)]
@@ -114,7 +114,7 @@ def table(view: View, _page: Page) -> Iterator[str]:
     yield "]\n}\n" if before == "\n" else "\n  ]\n}\n"
 
 
-def findings(verdict: Verdict, _shown: Shown, _page: Page) -> Iterator[str]:
+def findings(verdict: Verdict, _shown: Filter, _page: Page) -> Iterator[str]:
     """The whole verdict, whatever people asked to see."""
     clients = [
         ClientOut(

@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from xml.sax.saxutils import escape, quoteattr
 
+from lemmar.basics.phrasing import counted
+from lemmar.basics.text import visible
 from lemmar.findings import Finding, Verdict, holds
 from lemmar.report._counting import standing
 from lemmar.report._drawing import Page
-from lemmar.report._output import Output, Shown
-from lemmar.text import visible
-from lemmar.words import counted
+from lemmar.report._output import Filter, Output
 
 #: The case of a client for what is of no locale of the roster, and the suite of what is of no client.
 _WHOLE = "(the client)"
@@ -18,7 +18,7 @@ _CHARTER = "(the charter)"
 _AUDIT = "(the audit)"
 
 
-def findings(verdict: Verdict, _shown: Shown, _page: Page) -> Iterator[str]:
+def findings(verdict: Verdict, _shown: Filter, _page: Page) -> Iterator[str]:
     """All findings, those of several clients in the suite of each. A case fails with what holds the release; one of which all is waived is skipped
     with the reasons; what is below the gate is its output. What could not be checked is a case with an error. No times are given.
     """

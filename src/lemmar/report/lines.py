@@ -4,18 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from lemmar.basics.text import visible
 from lemmar.findings import Finding, Verdict
-from lemmar.report._asking import wanted
 from lemmar.report._counting import standing
 from lemmar.report._drawing import Page
-from lemmar.report._output import Output, Shown
-from lemmar.text import visible
+from lemmar.report._filtering import wanted
+from lemmar.report._output import Filter, Output
 
 #: A line that begins so would be a command to a log, or an option to a tool that is given it.
 _ODD = ("#", ":", "-", "!")
 
 
-def findings(verdict: Verdict, shown: Shown, _page: Page) -> Iterator[str]:
+def findings(verdict: Verdict, shown: Filter, _page: Page) -> Iterator[str]:
     """The findings that were asked for; of one that is waived, or was known before, that stands where its severity would. What could not be checked
     comes first, without a place.
     """

@@ -8,17 +8,17 @@ from collections.abc import Iterator
 from itertools import groupby
 from typing import Any
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
+from lemmar.basics.phrasing import counted
+from lemmar.basics.text import visible
 from lemmar.findings import SEVERITIES, Finding, Outcome, Verdict
-from lemmar.report._asking import wanted
 from lemmar.report._cells import flat
 from lemmar.report._counting import counts, standing
 from lemmar.report._drawing import Page
-from lemmar.report._output import Output, Shown, View
+from lemmar.report._filtering import wanted
+from lemmar.report._output import Filter, Output, View
 from lemmar.report._shares import share
 from lemmar.report._verdict import Entry, entries, others
-from lemmar.text import visible
-from lemmar.words import counted
 
 #: A comment has at most so many characters; forges cut what is longer, or refuse it.
 MOST = 60_000
@@ -42,7 +42,7 @@ def table(view: View, _page: Page) -> Iterator[str]:
         yield _row(row)
 
 
-def findings(verdict: Verdict, shown: Shown, _page: Page) -> Iterator[str]:
+def findings(verdict: Verdict, shown: Filter, _page: Page) -> Iterator[str]:
     """The verdict, the counts, the grid, the first findings of each rule, the rest folded: at most `MOST` characters, what is left out counted."""
     head = "".join(_head(verdict))
     room = MOST - _RESERVE - len(head)

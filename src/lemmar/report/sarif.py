@@ -8,11 +8,11 @@ from typing import Any
 from urllib.parse import quote
 
 from lemmar import __version__
+from lemmar.basics.text import visible
 from lemmar.findings import Finding, Place, Replacement, Severity, Verdict
 from lemmar.report._cells import json_of, quick_json_of
 from lemmar.report._drawing import Page
-from lemmar.report._output import Output, Shown
-from lemmar.text import visible
+from lemmar.report._output import Filter, Output
 from lemmar.trees import File
 
 _SCHEMA = "https://docs.oasis-open.org/sarif/sarif/v2.1.0/errata01/os/schemas/sarif-schema-2.1.0.json"
@@ -21,7 +21,7 @@ MOST_OF_A_RUN = 20_000
 _ROOT = "ROOT"
 
 
-def findings(verdict: Verdict, shown: Shown, _page: Page) -> Iterator[str]:
+def findings(verdict: Verdict, shown: Filter, _page: Page) -> Iterator[str]:
     """All findings as results; one run, or of more than `MOST_OF_A_RUN` results one run a client, none left out."""
     from lemmar.rules import all_rules
 

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from lemmar.findings import Verdict
 from lemmar.report._drawing import Drawn, Page, render
 from lemmar.report._drawing import table as drawn_table
-from lemmar.report._output import Output, Shown, View
+from lemmar.report._output import Filter, Output, View
 from lemmar.report._verdict import parts
 
 
@@ -23,7 +23,7 @@ def _plain(view: View) -> Drawn:
     return drawn_table(list(zip(view.table.columns, sides, strict=True)), rows)
 
 
-def findings(verdict: Verdict, shown: Shown, page: Page) -> Iterator[str]:
+def findings(verdict: Verdict, shown: Filter, page: Page) -> Iterator[str]:
     """First whether the release may ship, then what to mend, then the counts and the verdict."""
     return render(parts(verdict, shown), page)
 

@@ -1,4 +1,4 @@
-"""What follows from what is there: landings, the catalogs consulted, and the text that a user sees for every key. Pure."""
+"""What follows from what is there: chains, landings, the text that users see for every key, which keys code asks for. Pure."""
 
 from lemmar.resolve.clients import resolve, resolve_client
 

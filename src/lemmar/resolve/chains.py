@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 from msgspec.structs import replace
 
-from lemmar.charter import Charter
+from lemmar.charter.types import Charter
 from lemmar.inventory.contents import Spot
 from lemmar.resolve.claims import chain_spot, claims_of, default_claim, where_declared, wrong_default
 from lemmar.resolve.landings import Cause, asked

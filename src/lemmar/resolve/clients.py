@@ -6,10 +6,10 @@ import fnmatch
 from collections.abc import Iterable, Mapping, Sequence
 from typing import NamedTuple
 
-from lemmar.charter import Charter
+from lemmar.charter.types import Charter
 from lemmar.inventory import ClientFiles, Inventory
 from lemmar.inventory.contents import Catalog
-from lemmar.resolve.effective import ByPart, Held, Seen, effect, held
+from lemmar.resolve.effective import ByPart, Held, WhenMissing, effect, held
 from lemmar.resolve.pairing import pair_lists, same_language
 from lemmar.resolve.runtimes import consulted, land
 from lemmar.resolve.world import Client, Effect, Runtime, SourcePart
@@ -220,7 +220,7 @@ def _effects(files: ClientFiles, asking: _Asking, roster: tuple[Tag, ...]) -> di
     for part, locales in asking.by_part.items():
         for tag, catalogs in locales.items():
             held_by[tag, part] = held(catalogs)
-    seen = Seen(files.traits["on-miss"].value, files.traits["on-empty"].value, asking.source)
+    seen = WhenMissing(files.traits["on-miss"].value, files.traits["on-empty"].value, asking.source)
     first: dict[Tag, Tag] = {}
     for tag in asking.runtime.supported:
         first.setdefault(asking.known_as.get(tag, tag), tag)

@@ -11,7 +11,7 @@ from collections.abc import Mapping, Sequence
 from functools import lru_cache
 from typing import NamedTuple
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
 from lemmar.syntax import Argument, Choice, Shape
 from lemmar.tags import CATEGORIES, LanguageTag, plural_categories, whole_number_categories, whole_numbers
 

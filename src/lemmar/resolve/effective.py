@@ -50,7 +50,7 @@ def _held_by(catalog: Catalog) -> Held:
     return Held(full, empty)
 
 
-class Seen(NamedTuple):
+class WhenMissing(NamedTuple):
     """How a client shows what is not there: its traits *on-miss* and *on-empty*, and its source locale."""
 
     on_miss: str
@@ -64,7 +64,7 @@ def effect(
     chain: Sequence[Tag],
     sources: Mapping[str | None, SourcePart],
     held_by: Mapping[tuple[Tag, str | None], Held],
-    seen: Seen,
+    seen: WhenMissing,
 ) -> Effect:
     """What users of the roster's *locale*, which the client calls *tag*, see when *chain* is consulted in its order."""
     by_part: dict[str | None, Answer] = {}
@@ -110,7 +110,7 @@ def origin_of(tag: Tag, link: Tag) -> Origin:
     return "inherited" if same_language(tag, link) else "foreign"
 
 
-def missing_origin(tag: Tag, seen: Seen) -> Origin:
+def missing_origin(tag: Tag, seen: WhenMissing) -> Origin:
     """What a reader of *tag* sees for a message that no consulted catalog has."""
     if seen.on_miss == "source":
         return origin_of(tag, seen.source)
@@ -177,12 +177,12 @@ def sights(client: Client, locale: Tag, part: str | None, keys: Sequence[str]) -
     effect = client.effects.get(locale) or client.beyond.get(locale)
     if effect is None:
         return
-    seen = Seen(client.traits["on-miss"].value, client.traits["on-empty"].value, client.source)
+    seen = WhenMissing(client.traits["on-miss"].value, client.traits["on-empty"].value, client.source)
     for key in keys:
         yield _sight(client, effect, part, key, seen)
 
 
-def _sight(client: Client, effect: Effect, part: str | None, key: str, seen: Seen) -> Sight:
+def _sight(client: Client, effect: Effect, part: str | None, key: str, seen: WhenMissing) -> Sight:
     locale, own = effect.locale, effect.tag
     for link in effect.consulted:
         text = text_of(client.by_part.get(part, {}).get(link, ()), key)

@@ -7,7 +7,7 @@ from collections.abc import Collection, Iterator, Mapping
 from fnmatch import fnmatchcase
 from typing import NamedTuple
 
-from lemmar.charter import Charter
+from lemmar.charter.types import Charter
 from lemmar.fonts import SHAPED, Wanted, normal, upper
 from lemmar.fonts.needs import is_drawn
 from lemmar.inventory.contents import Catalog

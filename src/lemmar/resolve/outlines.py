@@ -8,8 +8,8 @@ from typing import NamedTuple
 import msgspec
 from msgspec import Struct
 
-from lemmar.charter import Charter
 from lemmar.charter.lines import KeyLines
+from lemmar.charter.types import Charter
 from lemmar.findings import Outcome
 from lemmar.tags import Tag
 from lemmar.trees import Digest, File

@@ -9,7 +9,7 @@ from collections.abc import Iterator, Sequence
 from functools import lru_cache
 
 from lemmar import lookups
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
 from lemmar.lookups import THE_REQUEST, Tried, by_small_letters, tries
 from lemmar.resolve.world import Landing, Runtime
 from lemmar.tags import Tag, truncations

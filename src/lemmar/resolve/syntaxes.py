@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from lemmar.charter import CatalogEntry, Charter
+from lemmar.charter.types import CatalogEntry, Charter
 from lemmar.inventory.contents import Catalog, Pattern
 from lemmar.resolve.spots import pattern_of
 from lemmar.resolve.world import Client

@@ -10,11 +10,10 @@ import re
 from collections.abc import Iterable, Sequence
 from typing import Any, NamedTuple
 
-from lemmar.charter import Charter
-from lemmar.charter.types import TermEntry
+from lemmar.basics.bounded_expressions import compiled, found_in
+from lemmar.basics.phrasing import joined
+from lemmar.charter.types import Charter, TermEntry
 from lemmar.tags import LanguageTag, Tag
-from lemmar.timed import compiled, found_in
-from lemmar.words import joined
 
 #: Languages without blanks between words, or in which other words stand at either end of one without a blank; and those in which endings do.
 _ANYWHERE = frozenset(["zh", "ja", "yue", "th", "lo", "km", "my", "bo", "ar", "he", "ur", "fa", "ku", "ps", "sd", "ug", "dv"])

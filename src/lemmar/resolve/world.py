@@ -7,9 +7,9 @@ from typing import Any, NamedTuple
 
 from msgspec import Struct, field
 
-from lemmar.charter import Charter
 from lemmar.charter.lines import KeyLines
 from lemmar.charter.presets import Trait
+from lemmar.charter.types import Charter
 from lemmar.findings import Answer, Origin
 from lemmar.formats import NOTHING
 from lemmar.inventory.assets import Assets

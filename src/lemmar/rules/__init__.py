@@ -1,4 +1,4 @@
-"""Rules: what a client's world, and the overview of all clients, are held against. One module a family; a rule is a plain generator function.
+"""Rules: what is checked in one client, and across all clients. One module a family; a rule is a plain generator function.
 
 The decorator fills the registry and refuses a second rule of the same name. A rule's docstring is its manual: why it matters,
 what exactly is reported and what is not, how to fix it. Every output that explains a rule reads it from here.
@@ -10,8 +10,8 @@ from collections.abc import Callable, Iterator
 from functools import lru_cache
 from typing import Literal, TypeVar
 
+from lemmar.basics.registry import Folder
 from lemmar.findings import Severity
-from lemmar.registry import Folder
 from lemmar.resolve.outlines import Overview
 from lemmar.resolve.world import World
 from lemmar.rules._problem import Hides, Problem, Rule

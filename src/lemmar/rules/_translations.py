@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
 from lemmar.inventory.contents import Catalog
 from lemmar.resolve.differences import INTACT, Differences, differences, plurals, rarely
 from lemmar.resolve.spots import holder_of

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from fnmatch import fnmatchcase
 
+from lemmar.basics.phrasing import counted, listed
 from lemmar.charter.sizes import bytes_in, in_bytes
 from lemmar.findings import Subject
 from lemmar.inventory.assets import Asset, Assets
@@ -16,7 +17,6 @@ from lemmar.resolve.world import Client, World
 from lemmar.rules import Problem, rule
 from lemmar.tags import Tag
 from lemmar.trees import File
-from lemmar.words import counted, listed
 
 #: So many files of one finding are named as places.
 _RELATED = 5

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from msgspec.structs import replace
 
+from lemmar.basics.phrasing import counted
 from lemmar.findings import Subject
 from lemmar.inventory.contents import Catalog, FileFault, Spot
 from lemmar.resolve.spots import key_spot, order_of, union_of
@@ -15,7 +16,6 @@ from lemmar.rules._branches import heads, nests
 from lemmar.rules._texts import MANY
 from lemmar.rules._translations import is_computed
 from lemmar.tags import Tag
-from lemmar.words import counted
 
 _FILE = ("client", "locale", "part", "catalog")
 _LOST_TEXTS = ("message.missing", "message.empty")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
+from lemmar.basics.phrasing import joined
 from lemmar.findings import Subject
 from lemmar.inventory.contents import Spot
 from lemmar.resolve.chains import DEFAULT, circle, divergence_cause, divergences, lacking, link_origin, origins
@@ -14,7 +15,6 @@ from lemmar.resolve.spots import charter_spot
 from lemmar.resolve.world import Client, World
 from lemmar.rules import Hides, Problem, rule
 from lemmar.tags import LanguageTag, Tag
-from lemmar.words import joined
 
 _EXPLAINS = (
     Hides(("chain.diverges",), ("client", "origin")),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
 from lemmar.inventory.contents import Catalog
 from lemmar.resolve.world import Client, SourcePart, World
 from lemmar.rules import Problem, rule

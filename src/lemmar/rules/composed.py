@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from lemmar.basics.phrasing import counted, listed
 from lemmar.findings import Subject
 from lemmar.inventory.composing import Composition, Unmade
 from lemmar.inventory.contents import Spot
@@ -11,7 +12,6 @@ from lemmar.inventory.key_lists import difference
 from lemmar.resolve.spots import charter_spot, keys_of
 from lemmar.resolve.world import Client, World
 from lemmar.rules import Hides, Problem, rule
-from lemmar.words import counted, listed
 
 
 @rule(

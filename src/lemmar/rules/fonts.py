@@ -5,6 +5,7 @@ from __future__ import annotations
 import unicodedata
 from collections.abc import Iterator, Sequence
 
+from lemmar.basics.phrasing import clipped, counted, joined, listed
 from lemmar.findings import Subject
 from lemmar.fonts import Metrics, metrics_of, normal, upper
 from lemmar.inventory.contents import Catalog, Spot
@@ -16,7 +17,6 @@ from lemmar.resolve.spots import charter_spot, key_spot
 from lemmar.resolve.world import Client, Effect, World
 from lemmar.rules import Problem, rule
 from lemmar.tags import LanguageTag, Tag
-from lemmar.words import clipped, counted, joined, listed
 
 _RELATED = 3
 #: So many characters of one finding are named.

@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterator, Sequence
 
 from msgspec.structs import replace
 
+from lemmar.basics.phrasing import clipped, joined, listed
 from lemmar.findings import Subject
 from lemmar.inventory.contents import Spot
 from lemmar.resolve.differences import Counted, Differences, plural_of, renamed
@@ -17,7 +18,6 @@ from lemmar.rules._translations import Compared, comparisons
 from lemmar.syntax import load
 from lemmar.syntax import names as known_syntaxes
 from lemmar.tags import CATEGORIES
-from lemmar.words import clipped, joined, listed
 
 _TEXT = ("client", "locale", "part", "key")
 _ODD = (Hides(("message.inconsistent",), _TEXT),)

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
+from lemmar.basics.phrasing import counted, joined, listed
 from lemmar.findings import Subject
 from lemmar.inventory.contents import Spot
-from lemmar.resolve.asking import Asked, Lacking, asking_of, nearest_of, plain
+from lemmar.resolve.key_uses import KeyUse, Lacking, asking_of, nearest_of, plain
 from lemmar.resolve.outlines import Outline, Overview, Unasked
 from lemmar.resolve.spots import charter_spot, holder_of
 from lemmar.resolve.world import Client, World
 from lemmar.rules import Problem, rule
-from lemmar.words import counted, joined, listed
 
 #: Of catalogs whose keys are the texts themselves, more that are nowhere have one cause: nobody has gathered them from the code.
 _SEVERAL = 5
@@ -77,7 +77,7 @@ def _or_meant(name: str | None) -> str:
     return f"; did you mean {name!r}?" if name is not None else ""
 
 
-def _begins(each: Asked) -> str:
+def _begins(each: KeyUse) -> str:
     said = [f"begins with {each.use.key!r}" if each.use.key else "", f"ends with {each.use.end!r}" if each.use.end else ""]
     return " and ".join(filter(None, said))
 
@@ -212,7 +212,7 @@ def _correction(lacks: list[str], given: Sequence[str]) -> str:
     return f"rename {near!r} to {lacks[0]!r}" if near is not None else "give it" if len(lacks) == 1 else "give them"
 
 
-def _lacks(client: Client, asked: Asked, wanted: list[str]) -> list[str]:
+def _lacks(client: Client, asked: KeyUse, wanted: list[str]) -> list[str]:
     """The values that a call does not give, where that is sure."""
     use = asked.use
     assert client.usage is not None
@@ -313,7 +313,7 @@ _SEEN = {
 }
 
 
-def _spot(asked: Asked) -> Spot:
+def _spot(asked: KeyUse) -> Spot:
     return Spot(asked.file.file, asked.file.digest, line=asked.use.line, column=asked.use.column)
 
 

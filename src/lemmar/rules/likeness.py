@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Mapping
 from typing import TypeVar
 
+from lemmar.basics.phrasing import counted
 from lemmar.findings import Subject
 from lemmar.inventory.contents import Catalog, Spot
 from lemmar.inventory.locales import Speller
@@ -16,7 +17,6 @@ from lemmar.rules import Hides, Problem, rule
 from lemmar.rules._texts import SourceTexts, graded
 from lemmar.rules._translations import texts
 from lemmar.tags import LanguageTag, Tag, same_locale, write_spelling
-from lemmar.words import counted
 
 #: What comes of texts that are another language's.
 _TEXTS = ("message.wrong-script", "message.same-as-source")

@@ -7,7 +7,8 @@ from typing import Literal
 
 from msgspec.structs import replace
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
+from lemmar.basics.phrasing import clipped, counted, listed
 from lemmar.findings import Subject
 from lemmar.inventory.contents import Catalog, Spot
 from lemmar.resolve.effective import lacking_too, unasked
@@ -16,11 +17,10 @@ from lemmar.resolve.renaming import Rename, renames_of
 from lemmar.resolve.spots import file_wanted, gap_spot, holder_of, key_spot, pattern_of, text_of, union_of
 from lemmar.resolve.world import Absence, Client, Effect, SourcePart, World
 from lemmar.rules import Hides, Problem, rule
+from lemmar.rules._effects import seen
 from lemmar.rules._texts import is_most, problem_of_all
 from lemmar.rules._translations import is_computed
-from lemmar.rules._words import seen
 from lemmar.tags import Tag
-from lemmar.words import clipped, counted, listed
 
 _TEXT = ("client", "locale", "part", "key")
 

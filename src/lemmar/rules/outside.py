@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
+from lemmar.basics.phrasing import listed
 from lemmar.findings import Subject
 from lemmar.inventory.contents import Spot
 from lemmar.inventory.using import UsedIn
 from lemmar.resolve.world import Client, World
 from lemmar.rules import Problem, rule
-from lemmar.usages import Shown
-from lemmar.words import listed
+from lemmar.usages import ShownText
 
 #: A file with more texts outside of catalogs than these has one finding, with one cause: nobody has come to it yet.
 _FEW = 5
@@ -67,12 +67,12 @@ def _is_of_locale(client: Client, file: UsedIn) -> bool:
 _PARTED = expression(r"[_-](?=[A-Za-z]{2,3}(?:[_-]|$))")
 
 
-def _alike(texts: list[Shown]) -> dict[str, list[Shown]]:
-    found: dict[str, list[Shown]] = {}
+def _alike(texts: list[ShownText]) -> dict[str, list[ShownText]]:
+    found: dict[str, list[ShownText]] = {}
     for each in texts:
         found.setdefault(each.text, []).append(each)
     return found
 
 
-def _spot(file: UsedIn, shown: Shown) -> Spot:
+def _spot(file: UsedIn, shown: ShownText) -> Spot:
     return Spot(file.file, file.digest, line=shown.line, column=shown.column)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from lemmar.basics.phrasing import counted, listed
 from lemmar.findings import Subject
 from lemmar.inventory.contents import Catalog, Pattern, Spot
 from lemmar.resolve import claims
@@ -12,7 +13,6 @@ from lemmar.resolve.world import Client, Effect, World
 from lemmar.rules import Hides, Problem, rule
 from lemmar.rules._branches import heads, nests
 from lemmar.tags import Tag
-from lemmar.words import counted, listed
 
 
 @rule(

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from unicodedata import category
 
+from lemmar.basics.phrasing import counted, listed
 from lemmar.findings import Subject
 from lemmar.inventory.contents import Claim, Spot
 from lemmar.resolve import claims
@@ -15,7 +16,6 @@ from lemmar.resolve.spots import claim_spot, client_spot
 from lemmar.resolve.world import Client, World
 from lemmar.rules import Hides, Problem, rule
 from lemmar.tags import LanguageTag, Tag, read_spelling, write_spelling
-from lemmar.words import counted, listed
 
 _LOCALE = ("client", "locale")
 

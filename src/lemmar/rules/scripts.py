@@ -6,6 +6,7 @@ from collections.abc import Iterator, Sequence
 from functools import lru_cache
 from typing import NamedTuple
 
+from lemmar.basics.phrasing import clipped, counted, listed
 from lemmar.inventory.contents import Catalog
 from lemmar.prose import characters
 from lemmar.prose.letters import expected, has_letters, letters, lookalikes, others, script_of, without_code, words_of
@@ -14,7 +15,6 @@ from lemmar.rules import Problem, rule
 from lemmar.rules._texts import HIDES_ODD, MANY, SourceTexts, graded, is_most, problem_of, problem_of_all
 from lemmar.rules._translations import is_computed, texts
 from lemmar.tags import LanguageTag, Tag, read_spelling
-from lemmar.words import clipped, counted, listed
 
 _BETWEEN = "\0"
 _FLOOD = 50  # texts of one catalog that are in another script; whatever their share, they came together

@@ -8,7 +8,8 @@ from typing import NamedTuple
 
 from msgspec.structs import replace
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
+from lemmar.basics.phrasing import counted, joined, listed
 from lemmar.findings import Subject
 from lemmar.inventory.contents import Named, Spot
 from lemmar.inventory.locales import Speller
@@ -19,7 +20,6 @@ from lemmar.resolve.world import Client, World
 from lemmar.rules import Hides, Problem, rule
 from lemmar.selectors import Value
 from lemmar.tags import LanguageTag, Tag, write_spelling
-from lemmar.words import counted, joined, listed
 
 _LONE = (Hides(("tag.ambiguous", "tag.overspecified"), ("entry",)),)
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from lemmar.basics.phrasing import clipped
 from lemmar.findings import Subject
 from lemmar.inventory.contents import Catalog
 from lemmar.resolve.spots import key_spot
@@ -12,7 +13,6 @@ from lemmar.resolve.world import SourcePart, World
 from lemmar.rules import Problem, rule
 from lemmar.rules._texts import HIDES_ODD, MANY, SourceTexts, problem_of
 from lemmar.rules._translations import is_computed, texts
-from lemmar.words import clipped
 
 
 @rule("message.term", "warning", "A translation does not call a thing as is agreed.", hides=HIDES_ODD)

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from lemmar.basics.phrasing import clipped, counted
 from lemmar.inventory.contents import Catalog
 from lemmar.resolve.world import Client, SourcePart, World
 from lemmar.rules import Hides, Problem, rule
 from lemmar.rules._texts import HIDES_ODD, TEXT, graded, problem_of, source_texts
 from lemmar.rules._translations import texts
 from lemmar.tags import Tag
-from lemmar.words import clipped, counted
 
 
 @rule("message.too-long", "warning", "A text is longer than its file allows.", hides=HIDES_ODD)

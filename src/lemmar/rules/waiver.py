@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from lemmar.charter import WaiverEntry
+from lemmar.charter.types import WaiverEntry
 from lemmar.findings import Subject
 from lemmar.resolve.outlines import Overview
 from lemmar.resolve.spots import charter_spot

@@ -7,10 +7,11 @@ from fnmatch import fnmatchcase
 from functools import lru_cache
 from typing import NamedTuple
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
+from lemmar.basics.phrasing import clipped, counted
+from lemmar.cache.messagepack import packed
 from lemmar.findings import Severity, Subject
 from lemmar.inventory.contents import Catalog, Spot
-from lemmar.packing import packed
 from lemmar.prose.letters import words_of
 from lemmar.resolve.outlines import Overview, Row, Said, Told
 from lemmar.resolve.world import SourcePart, World
@@ -19,7 +20,6 @@ from lemmar.rules._texts import HIDES_ODD, MANY, SourceTexts, graded, is_most, p
 from lemmar.rules._translations import is_computed, texts
 from lemmar.rules.likeness import misplaced
 from lemmar.tags import LanguageTag, Tag
-from lemmar.words import clipped, counted
 
 _SHORT = 3  # letters; a word of so few is the same in many languages
 _ONE_WORD = 7  # letters; of a single word that has fewer, nobody can tell

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from lemmar.registry import Folder
-from lemmar.selectors._laying import Held, Laid
-from lemmar.selectors._selection import Listed, Pick, Selection, Selector, Value
+from lemmar.basics.registry import Folder
+from lemmar.selectors._selection import Held, Laid, Listed, Pick, Selection, Selector, Value
 
 _FOLDER: Folder[Selector] = Folder(__name__, __path__, "SELECTOR")
 names = _FOLDER.names

@@ -3,38 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import NamedTuple
 
 from lemmar import languages
 from lemmar.documents.nodes import Fault, Node, PointerError, point
-from lemmar.documents.rows import Nest, Span, lines_as_nest
+from lemmar.documents.rows import Nest, lines_as_nest
 from lemmar.documents.splicing import EditError
-from lemmar.selectors._selection import Pick
+from lemmar.selectors._selection import Held, Pick
 from lemmar.selectors._taking import taken
-from lemmar.text import Decoded
-
-
-class Held(NamedTuple):
-    """A locale of a claim as its file writes it, and the code points that it spans there; what is written around it (quotes) is among them. *key* is
-    the locale that a link of a chain is named for.
-    """
-
-    text: str
-    span: Span
-    key: str | None = None
-
-
-class Laid(NamedTuple):
-    """A claim's file as it can be edited. *sign* is what separates locales within one text, if something does."""
-
-    decoded: Decoded
-    nest: Nest
-    held: tuple[Held, ...]
-
-    @property
-    def text(self) -> str:
-        """The file's text."""
-        return self.decoded.text
 
 
 def held_of(nodes: list[Node], pick: Pick) -> tuple[Held, ...]:

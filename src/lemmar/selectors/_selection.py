@@ -9,7 +9,8 @@ from lemmar.formats import NOTHING, Defect
 from lemmar.trees import File, Match
 
 if TYPE_CHECKING:
-    from lemmar.selectors._laying import Laid
+    from lemmar.basics.text import Decoded
+    from lemmar.documents.rows import Nest, Span
 
 
 class Value(NamedTuple):
@@ -55,6 +56,29 @@ class Listed(NamedTuple):
     settings: Mapping[str, Any]
     values: tuple[Value, ...]
     states: str
+
+
+class Held(NamedTuple):
+    """A locale of a claim as its file writes it, and the code points that it spans there; what is written around it (quotes) is among them. *key* is
+    the locale that a link of a chain is named for.
+    """
+
+    text: str
+    span: Span
+    key: str | None = None
+
+
+class Laid(NamedTuple):
+    """A claim's file as it can be edited. *sign* is what separates locales within one text, if something does."""
+
+    decoded: Decoded
+    nest: Nest
+    held: tuple[Held, ...]
+
+    @property
+    def text(self) -> str:
+        """The file's text."""
+        return self.decoded.text
 
 
 def _nothing_wrong(_pick: Pick) -> tuple[str, str] | None:

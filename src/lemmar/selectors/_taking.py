@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from lemmar.basics.expressions import expression
+from lemmar.basics.text import Lines
 from lemmar.documents.nodes import UNNAMED, Fault, Node, why_unnamed
-from lemmar.expressions import expression
 from lemmar.formats import Defect
 from lemmar.selectors._selection import Pick, Selection, Value
-from lemmar.text import Lines
 
 _TAKE = expression(r"keys|values|members|cases|field:.+|item:[0-9]{1,4}")
 

@@ -6,13 +6,13 @@ Several texts as arguments are one locale, joined with hyphens (``Locale("de", "
 from __future__ import annotations
 
 from lemmar import languages
+from lemmar.basics.text import decode
 from lemmar.documents.nodes import Fault, Member, Node, PointerError, point
 from lemmar.formats import Defect
 from lemmar.languages import code_nest, in_characters
-from lemmar.selectors._laying import Laid, held_of, parsed
-from lemmar.selectors._selection import Pick, Selection, Selector
+from lemmar.selectors._laying import held_of, parsed
+from lemmar.selectors._selection import Laid, Pick, Selection, Selector
 from lemmar.selectors._taking import check_take, select_from
-from lemmar.text import decode
 
 
 def check(pick: Pick) -> tuple[str, str] | None:

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from lemmar.errors import IncompleteError
-from lemmar.selectors._laying import Held, Laid, nest_by_suffix
-from lemmar.selectors._selection import Pick, Selection, Selector, Value
-from lemmar.text import Lines, decode
+from lemmar.basics.errors import IncompleteError
+from lemmar.basics.text import Lines, decode
+from lemmar.selectors._laying import nest_by_suffix
+from lemmar.selectors._selection import Held, Laid, Pick, Selection, Selector, Value
 
 #: How long one expression may take over one file, of processor time.
 SECONDS = 2.0

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
+from lemmar.basics.text import Lines, decode
 from lemmar.documents.nodes import Fault, PointerError, point
 from lemmar.documents.splicing import EditError
 from lemmar.documents.structured import scan
-from lemmar.selectors._laying import Laid, held_of
-from lemmar.selectors._selection import Pick, Selection, Selector
+from lemmar.selectors._laying import held_of
+from lemmar.selectors._selection import Laid, Pick, Selection, Selector
 from lemmar.selectors._taking import check_take, select_from
-from lemmar.text import Lines, decode
 
 
 def check(pick: Pick) -> tuple[str, str] | None:

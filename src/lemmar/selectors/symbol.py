@@ -6,13 +6,13 @@ The code is read by a real parser of its language and never run. What is compute
 from __future__ import annotations
 
 from lemmar import languages
+from lemmar.basics.text import decode
 from lemmar.documents.nodes import Fault, PointerError, point
 from lemmar.formats import Defect
 from lemmar.languages import code_nest, in_characters
-from lemmar.selectors._laying import Laid, held_of, parsed, pointed
-from lemmar.selectors._selection import Pick, Selection, Selector
+from lemmar.selectors._laying import held_of, parsed, pointed
+from lemmar.selectors._selection import Laid, Pick, Selection, Selector
 from lemmar.selectors._taking import check_take, select_from
-from lemmar.text import decode
 
 
 def check(pick: Pick) -> tuple[str, str] | None:

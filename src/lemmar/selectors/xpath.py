@@ -6,13 +6,12 @@ import re
 from collections.abc import Iterator
 from typing import Any
 
+from lemmar.basics.expressions import expression
+from lemmar.basics.text import Lines, decode
 from lemmar.documents.splicing import EditError
 from lemmar.documents.xmltext import Element, XmlFault, declared_encoding, elements, local_name, parse
-from lemmar.expressions import expression
 from lemmar.formats import Defect
-from lemmar.selectors._laying import Held, Laid
-from lemmar.selectors._selection import Listed, Pick, Selection, Selector, Value
-from lemmar.text import Lines, decode
+from lemmar.selectors._selection import Held, Laid, Listed, Pick, Selection, Selector, Value
 
 
 def check(pick: Pick) -> tuple[str, str] | None:

@@ -9,8 +9,8 @@ from functools import cache
 from typing import Any
 
 from lemmar import formats
+from lemmar.basics.expressions import expression
 from lemmar.documents.structured import suffix_of
-from lemmar.expressions import expression
 from lemmar.formats import Column, Format, may_be_catalog
 from lemmar.inventory.aside import Aside, SettingAside, is_packed, made_from
 from lemmar.inventory.readings import Readings

@@ -14,10 +14,10 @@ from typing import Any
 import msgspec
 
 from lemmar import languages, selectors
-from lemmar.charter import ClaimEntry
+from lemmar.basics.errors import IncompleteError
+from lemmar.basics.expressions import expression
+from lemmar.charter.types import ClaimEntry
 from lemmar.documents.structured import suffix_of
-from lemmar.errors import IncompleteError
-from lemmar.expressions import expression
 from lemmar.inventory.claims import Known, read_claim
 from lemmar.inventory.locales import Speller
 from lemmar.survey.claims_in_code import claims_in_code

@@ -8,14 +8,14 @@ from collections.abc import Iterator
 from typing import Any
 
 from lemmar import languages
+from lemmar.basics.expressions import expression
+from lemmar.basics.text import Characters, Lines
 from lemmar.documents.nodes import UNNAMED, Node
-from lemmar.expressions import expression
 from lemmar.inventory.aside import is_packed
 from lemmar.languages import Call, Declaration, SourceFile
 from lemmar.survey.draft import DraftClaim
-from lemmar.survey.listing import CHAIN, NO_LIST, Lists, Seen, state_of, tuple_of
+from lemmar.survey.listing import CHAIN, NO_LIST, FoundList, Lists, state_of, tuple_of
 from lemmar.survey.paths import locale_of
-from lemmar.text import Characters, Lines
 
 _FUNCTION = expression(r"function|method|body|arrow|lambda|class|getter")
 _DOUBT = "is this the locale that users get of whom nothing else is known? It is the only one beside the list"
@@ -144,7 +144,7 @@ class _Code:
         first = tuple(row[0].text for row in rows)
         for texts, selector in ((joined, {"call": name}), (first, {"call": name, "pointer": "/0"})):
             if self.lists.tags(texts) is not None:
-                one = Seen(None, texts, None, rows[0][0].start, None)
+                one = FoundList(None, texts, None, rows[0][0].start, None)
                 yield self.lists.claim(self.file, selector, one, self.line(one.offset), name)
                 return
 
@@ -161,7 +161,7 @@ class _Code:
             plain = tuple(dict.fromkeys(text.text for text in texts))
             if len(plain) < 3 or self.lists.tags(plain) is None:
                 continue
-            one = Seen("cases", plain, None, texts[0].start, None)
+            one = FoundList("cases", plain, None, texts[0].start, None)
             symbol = f"{holder(self.types, found)}{found.name}"
             claim = self.lists.claim(self.file, {"symbol": symbol}, one, self.line(one.offset), found.name)
             if best is None or node.end_byte - node.start_byte < best[0]:

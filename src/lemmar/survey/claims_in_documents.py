@@ -8,15 +8,15 @@ from collections.abc import Iterator
 from typing import Any
 
 from lemmar import selectors
+from lemmar.basics.expressions import expression
+from lemmar.basics.text import Lines, decode
 from lemmar.documents import structured
 from lemmar.documents.nodes import Node
 from lemmar.documents.structured import suffix_of
 from lemmar.documents.xmltext import parse as parse_xml
-from lemmar.expressions import expression
 from lemmar.survey.draft import DraftClaim
-from lemmar.survey.listing import NO_LIST, Lists, Seen, state_of, tuple_of
+from lemmar.survey.listing import NO_LIST, FoundList, Lists, state_of, tuple_of
 from lemmar.survey.paths import locale_of
-from lemmar.text import Lines, decode
 
 DOCUMENTS = (".json", ".jsonc", ".json5", ".yaml", ".yml", ".toml", ".plist", ".pbxproj", ".xcstrings", ".webmanifest")
 _LIST_OF_REGIONS = "knownRegions"
@@ -121,7 +121,7 @@ def claims_in_xml(lists: Lists, file: str, data: bytes) -> Iterator[DraftClaim]:
             continue
         texts = tuple(text for text, _, _, _ in found)
         if len(found) > 1:
-            one: Seen | None = Seen(None, texts, None, 0, None) if lists.tags(texts) is not None else None
+            one: FoundList | None = FoundList(None, texts, None, 0, None) if lists.tags(texts) is not None else None
         else:
             one = next(lists.in_text(Node("text", 0, len(texts[0]), texts[0])), None)
             singles.append((path, name, texts[0], found[0][2]))
@@ -233,13 +233,13 @@ def _statement(lists: Lists, file: str, named: str, match: re.Match[str], values
             split = next((sign for sign in (",", ";", " ") if sign in plain.strip()), None)
             if split is not None and "\n" not in plain.strip():
                 expression = rf"^[ \t]*{re.escape(named)}[ \t]*[+:?]?[=:][ \t]*(?P<locale>[^\n#]+)"
-                return lists.claim(file, {"match": expression}, Seen(None, tokens, None, 0, None, split), place, named)
-        return lists.claim(file, {"match": expression}, Seen(None, tokens, None, 0, None), place, named)
+                return lists.claim(file, {"match": expression}, FoundList(None, tokens, None, 0, None, split), place, named)
+        return lists.claim(file, {"match": expression}, FoundList(None, tokens, None, 0, None), place, named)
     filed = tuple(token["locale"] for token in _FILED.finditer(plain))
     if len(filed) > 1 and lists.tags(filed) is not None:
         suffix = re.escape(next(iter(re.findall(r"\.[A-Za-z]+(?=[\s\"',;)\\]|$)", plain)), ""))
         expression = rf"(?<={_before(named, match)}[._-])(?P<locale>{_LOCALE})(?={suffix}\b)"
-        return lists.claim(file, {"match": expression}, Seen(None, filed, None, 0, None), place, named)
+        return lists.claim(file, {"match": expression}, FoundList(None, filed, None, 0, None), place, named)
     return None
 
 
@@ -257,4 +257,4 @@ def _of_lingua(lists: Lists, file: str, text: str) -> Iterator[DraftClaim]:
     """The list of a folder of PO files: locales between blanks."""
     tokens = tuple(word for line in text.split("\n") for word in line.partition("#")[0].split())
     if lists.tags(tokens) is not None:
-        yield lists.claim(file, {"match": r"(?<!#.*)(?<!\S)(?P<locale>[^\s#]+)"}, Seen(None, tokens, None, 0, None), 1, "LINGUAS")
+        yield lists.claim(file, {"match": r"(?<!#.*)(?<!\S)(?P<locale>[^\s#]+)"}, FoundList(None, tokens, None, 0, None), 1, "LINGUAS")

@@ -9,9 +9,9 @@ from collections.abc import Iterable, Mapping, Sequence
 from functools import lru_cache
 
 from lemmar import formats
+from lemmar.basics.errors import IncompleteError
+from lemmar.basics.expressions import expression
 from lemmar.documents.structured import suffix_of
-from lemmar.errors import IncompleteError
-from lemmar.expressions import expression
 from lemmar.formats import Column, Format, Reading, ReadOptions
 from lemmar.inventory.forwarding import followed
 from lemmar.inventory.readings import Readings

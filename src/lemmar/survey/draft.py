@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from typing import Any, NamedTuple
 
+from lemmar.basics.phrasing import joined
 from lemmar.inventory.aside import Aside
 from lemmar.tags import Tag
-from lemmar.words import joined
 
 #: As many clients are named; more are counted.
 _FEW = 5

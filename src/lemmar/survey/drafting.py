@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import Any
 
 from lemmar import formats
+from lemmar.basics.phrasing import counted
 from lemmar.charter.presets import file_based, suits
 from lemmar.inventory.readings import Readings
 from lemmar.resolve.pairing import same_language
@@ -23,7 +24,6 @@ from lemmar.survey.syntaxes import unknown_form
 from lemmar.survey.twins import without_exports
 from lemmar.tags import LanguageTag, Tag
 from lemmar.trees import File, Tree
-from lemmar.words import counted
 
 
 def draft(tree: Tree, files: Sequence[File], readings: Readings | None = None, tell: Callable[[str], None] = lambda _words: None) -> Draft:

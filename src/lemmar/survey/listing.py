@@ -6,9 +6,9 @@ import re
 from collections.abc import Iterable, Iterator, Sequence
 from typing import Any, NamedTuple
 
+from lemmar.basics.expressions import expression
 from lemmar.charter.presets import spelling_of
 from lemmar.documents.nodes import Node
-from lemmar.expressions import expression
 from lemmar.survey.draft import DraftClaim
 from lemmar.survey.paths import locale_of
 from lemmar.tags import LanguageTag, Tag, meant, read_spelling, write_spelling
@@ -35,7 +35,7 @@ NO_LIST = expression(
 BETA = expression(r"beta|experiment|preview|upcoming|trial|labs|early|in.?progress", re.IGNORECASE)
 
 
-class Seen(NamedTuple):
+class FoundList(NamedTuple):
     """A list of locales in a value: what of it to take, the texts, their labels' settings, the offset of the first, how they are spelled, and
     what separates them within one text.
     """
@@ -105,7 +105,7 @@ class Lists:
 
     # ------------------------------------------------------------------------------------------------------------ in values
 
-    def lists(self, node: Node) -> Iterator[Seen]:
+    def lists(self, node: Node) -> Iterator[FoundList]:
         """The list of locales that a value is, by whatever of it."""
         if node.kind == "text":
             yield from self.in_text(node)
@@ -123,7 +123,7 @@ class Lists:
         elif node.kind == "map" and node.members:
             yield from self._of_map(node)
 
-    def _of_map(self, node: Node) -> Iterator[Seen]:
+    def _of_map(self, node: Node) -> Iterator[FoundList]:
         keys = [Node("text", member.start, member.end, member.key) for member in node.members]
         values = [member.node for member in node.members]
         labels = "value" if names_languages(values) else None
@@ -137,15 +137,15 @@ class Lists:
         if not found and all(value.kind in ("number", "text") for value in values):
             yield from self._seen("members", keys, None, "name")
 
-    def in_text(self, node: Node) -> Iterator[Seen]:
+    def in_text(self, node: Node) -> Iterator[FoundList]:
         """A text that holds locales with a sign between them."""
         for separator in SEPARATORS:
             pieces = [piece.strip() for piece in node.text.split(separator) if piece.strip()] if separator in node.text else []
             if len(pieces) > 1 and self.tags(pieces) is not None:
-                yield Seen(None, tuple(pieces), None, node.start, None, separator)
+                yield FoundList(None, tuple(pieces), None, node.start, None, separator)
                 return
 
-    def _fields(self, rows: list[Node]) -> Iterator[Seen]:
+    def _fields(self, rows: list[Node]) -> Iterator[FoundList]:
         names = [member.key for member in rows[0].members]
         columns = {name: [member.node for row in rows for member in row.members if member.key == name] for name in names}
         labelled = next((name for name, nodes in columns.items() if len(nodes) == len(rows) and names_languages(nodes)), None)
@@ -156,10 +156,10 @@ class Lists:
                     yield found[0]
                     return
 
-    def _seen(self, take: str | None, nodes: Sequence[Node], labels: str | None, spelling: str | None = None) -> Iterator[Seen]:
+    def _seen(self, take: str | None, nodes: Sequence[Node], labels: str | None, spelling: str | None = None) -> Iterator[FoundList]:
         texts = tuple(node.text for node in nodes)
         if all(node.kind == "text" for node in nodes) and self.tags(texts, spelling) is not None:
-            yield Seen(take, texts, labels, nodes[0].start, spelling)
+            yield FoundList(take, texts, labels, nodes[0].start, spelling)
 
     def is_chain(self, node: Node, name: str) -> bool:
         """Whether a value says what is asked after what: by its name, or a map of which all keys and links are locales of the client's."""
@@ -185,7 +185,7 @@ class Lists:
         """*file* from the client's root."""
         return file[len(self.root) + 1 :] if self.root else file
 
-    def claim(self, file: str, selector: dict[str, Any], one: Seen, line: int, name: str, states: str | None = None) -> DraftClaim:
+    def claim(self, file: str, selector: dict[str, Any], one: FoundList, line: int, name: str, states: str | None = None) -> DraftClaim:
         """The claim that the list *one* is, by *selector*; what it states is told by the names of the place."""
         words = f"{name} {file.rpartition('/')[2]}"
         if states is None:

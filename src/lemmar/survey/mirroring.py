@@ -6,11 +6,12 @@ from collections.abc import Iterable, Iterator, Sequence
 from typing import NamedTuple
 
 from lemmar import languages
+from lemmar.basics.errors import IncompleteError
+from lemmar.basics.expressions import expression
+from lemmar.basics.text import Lines, decode
 from lemmar.documents import structured
 from lemmar.documents.nodes import Node
 from lemmar.documents.structured import suffix_of
-from lemmar.errors import IncompleteError
-from lemmar.expressions import expression
 from lemmar.inventory.aside import is_packed
 from lemmar.languages import SourceFile
 from lemmar.survey.claims_in_code import holder, is_type
@@ -18,7 +19,6 @@ from lemmar.survey.claims_in_documents import DOCUMENTS
 from lemmar.survey.contents import Contents
 from lemmar.survey.draft import DraftClaim
 from lemmar.tags import LanguageTag, Tag, direction
-from lemmar.text import Lines, decode
 from lemmar.trees import File
 
 _NAME = expression(r"(?i)mirror(?:s|ed|ing)?(?:_?layouts?)?$|(?:supports?|has|is)_?rtl$|rtl_?(?:support|enabled|layout)")

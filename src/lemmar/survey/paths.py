@@ -7,8 +7,8 @@ from collections.abc import Iterator
 from functools import lru_cache
 from typing import Literal, NamedTuple
 
+from lemmar.basics.expressions import expression
 from lemmar.documents.structured import suffix_of
-from lemmar.expressions import expression
 from lemmar.tags import LanguageTag, android_variant, read_spelling
 
 #: Folders in which catalogs live; elsewhere code is not taken for one, and one file alone is none.

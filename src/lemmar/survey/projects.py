@@ -7,7 +7,7 @@ from collections import Counter
 from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
 from lemmar.survey.paths import locale_of
 
 #: Files that make their folder a project, by the kind of client they speak of; of several in one folder the first here counts.

@@ -7,8 +7,10 @@ from collections import Counter
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from statistics import median
 
+from lemmar.basics.expressions import expression
+from lemmar.basics.phrasing import counted
+from lemmar.basics.text import visible
 from lemmar.charter.reading import parse
-from lemmar.expressions import expression
 from lemmar.inventory import gather
 from lemmar.inventory.readings import Readings
 from lemmar.resolve import resolve
@@ -22,9 +24,7 @@ from lemmar.survey.drafting import draft
 from lemmar.survey.usages import usages
 from lemmar.survey.writing import charter_text
 from lemmar.tags import LanguageTag, Tag
-from lemmar.text import visible
 from lemmar.trees import File, Tree
-from lemmar.words import counted
 
 #: A locale that most clients hold less than this of is on trial.
 _HALF = 0.5

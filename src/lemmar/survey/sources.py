@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from lemmar import formats
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
 from lemmar.survey.contents import Contents
 from lemmar.survey.draft import DraftCatalog
 from lemmar.tags import LanguageTag, Tag, read_spelling

@@ -6,7 +6,7 @@ import fnmatch
 from collections.abc import Iterable, Set
 from typing import TYPE_CHECKING
 
-from lemmar.charter import Charter
+from lemmar.charter.types import Charter
 from lemmar.formats import may_be_catalog
 from lemmar.resolve.outlines import Beyond, Uncharted
 from lemmar.trees import File, Tree

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import NamedTuple
 
-from lemmar.charter import Charter
+from lemmar.charter.types import Charter
 from lemmar.resolve.world import Client
 from lemmar.survey.catalogs import SURE
 from lemmar.survey.draft import DraftCatalog, DraftClaim

@@ -9,19 +9,19 @@ from typing import Any
 import msgspec
 from msgspec.structs import replace
 
+from lemmar.basics.errors import IncompleteError
+from lemmar.basics.phrasing import clipped, counted
+from lemmar.basics.text import decode
 from lemmar.charter.types import UsageEntry
-from lemmar.errors import IncompleteError
 from lemmar.inventory.aside import is_packed
 from lemmar.inventory.readings import Readings
 from lemmar.inventory.using import looked_through, usage_of
-from lemmar.resolve.asking import Asking, asking
+from lemmar.resolve.key_uses import Asking, asking
 from lemmar.resolve.world import Client
 from lemmar.survey.draft import DraftUsage
-from lemmar.survey.usages_in_code import OF_TAGS, Keys, Seen, keys_of, seen_in
-from lemmar.text import decode
+from lemmar.survey.usages_in_code import OF_TAGS, Keys, Tally, keys_of, seen_in
 from lemmar.trees import File, Tree
 from lemmar.usages import TEMPLATES
-from lemmar.words import clipped, counted
 
 #: So many files of a client are looked at for the ways it asks.
 _FILES = 2_000
@@ -135,16 +135,16 @@ def _is_of_call(name: str, found: Sequence[tuple[Mapping[str, Any], str]]) -> bo
 
 
 def _call_tables(
-    calls: Mapping[tuple[str, int], Seen],
-    scoped: Mapping[tuple[str, str, str], Seen],
-    separated: Mapping[tuple[str, str], Seen],
+    calls: Mapping[tuple[str, int], Tally],
+    scoped: Mapping[tuple[str, str, str], Tally],
+    separated: Mapping[tuple[str, str], Tally],
     keys: Keys,
 ) -> tuple[list[_Table], list[str]]:
     found: list[_Table] = []
     doubts: list[str] = []
     names = dict.fromkeys([*calls, *((name, 0) for name, _, _ in scoped), *((name, 0) for name, _ in separated)])
     for name, place in names:
-        seen = calls.get((name, place), Seen())
+        seen = calls.get((name, place), Tally())
         around = Counter({(scope, how): len(each.keys) for (own, scope, how), each in scoped.items() if own == name and place == 0})
         apart = Counter({sign: len(each.keys) for (own, sign), each in separated.items() if own == name and place == 0})
         total = len(seen.keys) + sum(count for (_, how), count in around.items() if how == "under") + sum(apart.values())
@@ -177,7 +177,7 @@ def _suffix(file: str) -> str:
     return next((each for each in sorted(TEMPLATES, key=len, reverse=True) if file.endswith(each)), f".{file.rpartition('.')[2]}")
 
 
-def _evidence(seen: Seen, total: int = 0) -> str:
+def _evidence(seen: Tally, total: int = 0) -> str:
     number = total or len(seen.keys)
     first = (
         f"{clipped(min(seen.keys).strip(), 40)!r} and {counted(number - 1, 'more key')}"

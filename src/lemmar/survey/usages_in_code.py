@@ -7,9 +7,9 @@ from collections import Counter, defaultdict
 from collections.abc import Iterable, Iterator, Mapping
 from typing import NamedTuple
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
 from lemmar.inventory.key_lists import folded
-from lemmar.resolve.asking import plain
+from lemmar.resolve.key_uses import plain
 from lemmar.resolve.world import Client
 from lemmar.trees import File
 from lemmar.usages import LONGEST, PLAIN, TEMPLATES, block_key, blocks, closing, tag_around
@@ -125,7 +125,7 @@ class Keys(NamedTuple):
     squeezed: frozenset[str]
 
 
-class Seen:
+class Tally:
     """What was seen of one way: the texts that are keys, and those that are none, and in which files."""
 
     def __init__(self) -> None:
@@ -151,11 +151,11 @@ class Around(NamedTuple):
     name, and in which calls these stand, with their pointer there.
     """
 
-    calls: Mapping[tuple[str, int], Seen]
-    scoped: Mapping[tuple[str, str, str], Seen]
-    separated: Mapping[tuple[str, str], Seen]
-    rest: Mapping[tuple[str, str], Seen]
-    properties: Mapping[str, Seen]
+    calls: Mapping[tuple[str, int], Tally]
+    scoped: Mapping[tuple[str, str, str], Tally]
+    separated: Mapping[tuple[str, str], Tally]
+    rest: Mapping[tuple[str, str], Tally]
+    properties: Mapping[str, Tally]
     pointed: Mapping[str, Counter[tuple[str, str]]]
 
 
@@ -172,11 +172,11 @@ def keys_of(client: Client) -> Keys:
 
 def seen_in(texts: Iterable[tuple[File, str]], keys: Keys) -> Around:
     """What stands around the texts in code and markup that are keys."""
-    calls: dict[tuple[str, int], Seen] = defaultdict(Seen)
-    scoped: dict[tuple[str, str, str], Seen] = defaultdict(Seen)
-    separated: dict[tuple[str, str], Seen] = defaultdict(Seen)
-    rest: dict[tuple[str, str], Seen] = defaultdict(Seen)
-    properties: dict[str, Seen] = defaultdict(Seen)
+    calls: dict[tuple[str, int], Tally] = defaultdict(Tally)
+    scoped: dict[tuple[str, str, str], Tally] = defaultdict(Tally)
+    separated: dict[tuple[str, str], Tally] = defaultdict(Tally)
+    rest: dict[tuple[str, str], Tally] = defaultdict(Tally)
+    properties: dict[str, Tally] = defaultdict(Tally)
     pointed: dict[str, Counter[tuple[str, str]]] = defaultdict(Counter)
     for file, text in texts:
         _of_calls(file, text, keys, calls, scoped, separated)
@@ -224,9 +224,9 @@ def _of_calls(
     file: str,
     text: str,
     keys: Keys,
-    calls: dict[tuple[str, int], Seen],
-    scoped: dict[tuple[str, str, str], Seen],
-    separated: dict[tuple[str, str], Seen],
+    calls: dict[tuple[str, int], Tally],
+    scoped: dict[tuple[str, str, str], Tally],
+    separated: dict[tuple[str, str], Tally],
 ) -> None:
     found = []
     scopes: dict[tuple[str, str, str], None] = {}

@@ -6,10 +6,10 @@ import json
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from typing import Any
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
+from lemmar.basics.text import BIDI_CONTROLS, visible
 from lemmar.survey.draft import Draft, DraftClient, asked
 from lemmar.tags import LanguageTag, direction
-from lemmar.text import BIDI_CONTROLS, visible
 
 _BARE = expression(r"[A-Za-z0-9_-]+")
 _WIDTH = 120

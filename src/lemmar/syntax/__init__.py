@@ -6,14 +6,14 @@ from collections.abc import Iterable
 
 from msgspec.structs import replace
 
-from lemmar.registry import Folder
+from lemmar.basics.registry import Folder
 from lemmar.syntax._arguments import Arguments, element_words, partial
+from lemmar.syntax._detecting import SeenSyntax, see
 from lemmar.syntax._markup import codes, elements, tags
 from lemmar.syntax._neutral import Neutral, NotWrittenError, Placeholder, leading, named_in, neutral, paired, pieces, written
 from lemmar.syntax._own import own
-from lemmar.syntax._seeing import SeenSyntax, see
 from lemmar.syntax._shape import Argument, Choice, Fault, Shape, Syntax
-from lemmar.syntax._words import words
+from lemmar.syntax._translatable import words
 
 _FOLDER: Folder[Syntax] = Folder(__name__, __path__, "SYNTAX")
 names = _FOLDER.names

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from functools import lru_cache
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
 
 _TAG = expression(r"<(/?)([A-Za-z][A-Za-z0-9:_-]{0,40}|[0-9]{1,3})(?:[\s=][^<>]*?)?(/?)>")
 _VOID = frozenset(("area", "base", "br", "col", "embed", "hr", "img", "input", "link", "meta", "source", "track", "wbr"))

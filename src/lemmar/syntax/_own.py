@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from functools import lru_cache
 
-from lemmar.errors import IncompleteError
+from lemmar.basics.bounded_expressions import compiled
+from lemmar.basics.errors import IncompleteError
 from lemmar.syntax._arguments import shape_of
 from lemmar.syntax._shape import Piece, Shape, Syntax
-from lemmar.timed import compiled
 
 _SECONDS = 0.5
 

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
 from lemmar.syntax._arguments import shape_of
 from lemmar.syntax._shape import Fault, Piece, Shape, Syntax
 

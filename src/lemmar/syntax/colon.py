@@ -6,7 +6,7 @@ Source: named parameters of ISO SQL, as PHP's libraries use them in texts. Argum
 
 from __future__ import annotations
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
 from lemmar.syntax._arguments import shape_of
 from lemmar.syntax._shape import Shape, Syntax
 

@@ -5,7 +5,7 @@ Blanks inside count for nothing; what follows a comma or a bar says how the valu
 
 from __future__ import annotations
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
 from lemmar.syntax._arguments import shape_of
 from lemmar.syntax._shape import Shape, Syntax
 

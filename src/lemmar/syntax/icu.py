@@ -10,7 +10,7 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
 from lemmar.syntax._arguments import Arguments, BrokenError, partial, with_choices
 from lemmar.syntax._shape import Branches, Choice, Fault, Piece, Shape, Syntax
 from lemmar.tags import CATEGORIES

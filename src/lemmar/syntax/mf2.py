@@ -11,7 +11,7 @@ import re
 from collections.abc import Mapping
 from typing import NamedTuple
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
 from lemmar.syntax._arguments import Arguments, BrokenError, partial
 from lemmar.syntax._shape import Branches, Choice, Fault, Piece, Shape, Syntax
 from lemmar.tags import CATEGORIES

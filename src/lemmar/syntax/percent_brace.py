@@ -5,7 +5,7 @@ Source: Ruby's ``format`` (`Kernel#format`, references by name). Argument names 
 
 from __future__ import annotations
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
 from lemmar.syntax._arguments import shape_of
 from lemmar.syntax._shape import Shape, Syntax
 

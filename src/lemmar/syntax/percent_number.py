@@ -6,7 +6,7 @@ Source: the argument markers of the ``ts-xml`` format's own runtime. Two digits 
 
 from __future__ import annotations
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
 from lemmar.syntax._arguments import shape_of
 from lemmar.syntax._shape import Shape, Syntax
 

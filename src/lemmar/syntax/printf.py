@@ -11,7 +11,7 @@ from __future__ import annotations
 
 import re
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
 from lemmar.syntax._arguments import Arguments
 from lemmar.syntax._shape import Fault, Piece, Shape, Syntax
 

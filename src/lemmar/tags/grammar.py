@@ -8,7 +8,7 @@ from __future__ import annotations
 import re
 from collections import namedtuple
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
 
 # The module `typing` would take half of the package's time to load.
 TYPE_CHECKING = False

@@ -10,7 +10,7 @@ import unicodedata
 from functools import lru_cache
 from itertools import permutations
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
 from lemmar.tags.language_tag import LanguageTag
 from lemmar.tags.tables import table
 

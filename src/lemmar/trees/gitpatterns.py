@@ -6,7 +6,7 @@ import re
 from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
 
 if TYPE_CHECKING:
     from pathspec import GitIgnoreSpec

@@ -12,8 +12,8 @@ from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from lemmar.errors import IncompleteError
-from lemmar.text import lines
+from lemmar.basics.errors import IncompleteError
+from lemmar.basics.text import lines
 from lemmar.trees.gitpatterns import MOST_STARS, git_patterns, is_bearable
 from lemmar.trees.opening import Facts, facts_of, regular_file
 from lemmar.trees.sights import Sight, lasting

@@ -11,7 +11,7 @@ from collections.abc import Callable, Iterator
 from functools import lru_cache
 from typing import NamedTuple
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
 from lemmar.trees.tree import File, Match
 
 _FIELD = expression(r"\{(locale|part\+?|key)\}")

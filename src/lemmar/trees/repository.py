@@ -11,7 +11,7 @@ from collections.abc import Mapping
 from pathlib import Path
 from typing import NamedTuple
 
-from lemmar.errors import TreeError
+from lemmar.basics.errors import TreeError
 
 #: How long git may take for anything but contents, in seconds.
 _PATIENCE = 120

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
 
 _PATH = expression(r"^[ \t]*path[ \t]*=(.*)", re.MULTILINE)
 

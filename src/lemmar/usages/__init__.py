@@ -1,4 +1,4 @@
-"""How code asks for messages, and what it shows beside them: read from source code and markup, of which nothing is run.
+"""How code asks for messages, and which texts it shows that no catalog has: read from source code and markup, none of which is run.
 
 One module for each sort of file. What is found depends on a file's bytes, its name and the `Ways` alone, so that it can be kept.
 """
@@ -6,7 +6,7 @@ One module for each sort of file. What is found depends on a file's bytes, its n
 from __future__ import annotations
 
 from lemmar.usages._text import LONGEST, blocks, closing
-from lemmar.usages._types import Found, Shown, Use, Way, Ways
+from lemmar.usages._types import Found, ShownText, Use, Way, Ways
 from lemmar.usages.markup import PLAIN, TEMPLATES, block_key, tag_around
 from lemmar.usages.reading import is_read, quoted_in, read
 
@@ -15,7 +15,7 @@ __all__ = [
     "PLAIN",
     "TEMPLATES",
     "Found",
-    "Shown",
+    "ShownText",
     "Use",
     "Way",
     "Ways",

@@ -8,7 +8,7 @@ from collections.abc import Callable, Iterator, Mapping
 from functools import cache, cached_property
 from typing import NamedTuple
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
 
 #: Longer texts between quotes are no key.
 LONGEST = 300

@@ -56,7 +56,7 @@ class Use(Struct, frozen=True, array_like=True):
     count: int = -1
 
 
-class Shown(Struct, frozen=True, array_like=True):
+class ShownText(Struct, frozen=True, array_like=True):
     """A text that people see and no catalog has: where it stands, in what (``<p>``, ``title``, ``alert``)."""
 
     text: str
@@ -72,5 +72,5 @@ class Found(Struct, frozen=True, array_like=True):
 
     uses: tuple[Use, ...] = ()
     quoted: tuple[str, ...] = ()
-    shown: tuple[Shown, ...] = ()
+    shown: tuple[ShownText, ...] = ()
     fault: str = ""

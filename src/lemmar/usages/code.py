@@ -9,9 +9,9 @@ from functools import cache
 from itertools import islice
 from typing import TYPE_CHECKING, NamedTuple
 
+from lemmar.basics.expressions import expression
 from lemmar.documents.nodes import UNNAMED, PointerError, point
-from lemmar.expressions import expression
-from lemmar.languages import Asked, Call, SourceFile
+from lemmar.languages import Call, KeyText, SourceFile
 from lemmar.languages import asked as texts_of
 from lemmar.usages._types import Use, Way, Ways
 
@@ -107,7 +107,7 @@ def asked_by(file: SourceFile, number: int, way: Way, call: Call, around: Mappin
         yield at, use
 
 
-def _pointed(file: SourceFile, node: Syntax, pointer: str | None) -> Iterator[tuple[int, Asked]]:
+def _pointed(file: SourceFile, node: Syntax, pointer: str | None) -> Iterator[tuple[int, KeyText]]:
     """What an argument may be, or what stands at *pointer* in it, each with its byte in the file."""
     if pointer is None:
         yield from ((node.start_byte, each) for each in texts_of(file, node))
@@ -115,7 +115,7 @@ def _pointed(file: SourceFile, node: Syntax, pointer: str | None) -> Iterator[tu
     with suppress(PointerError):
         for found in point(file.value(node), pointer):
             if found.kind in ("text", "computed"):
-                yield found.start, Asked(found.text if found.kind == "text" else "", found.kind == "text")
+                yield found.start, KeyText(found.text if found.kind == "text" else "", found.kind == "text")
 
 
 def _given(file: SourceFile, way: Way, call: Call) -> tuple[tuple[str, ...] | None, int]:

@@ -10,8 +10,8 @@ from itertools import islice
 from msgspec.structs import replace
 
 from lemmar import languages
+from lemmar.basics.expressions import expression
 from lemmar.documents.grammars import Patience
-from lemmar.expressions import expression
 from lemmar.languages import asked as texts_of
 from lemmar.usages import code
 from lemmar.usages._text import Lines, blanked, blocks, closing, masked

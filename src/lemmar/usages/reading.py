@@ -7,10 +7,10 @@ from pathlib import PurePosixPath
 from typing import TYPE_CHECKING
 
 from lemmar import languages
+from lemmar.basics.expressions import expression
+from lemmar.basics.text import decode
 from lemmar.documents.grammars import Patience
-from lemmar.expressions import expression
 from lemmar.languages import SourceFile
-from lemmar.text import decode
 from lemmar.usages import code, markup, shown
 from lemmar.usages._text import Lines, quoted
 from lemmar.usages._types import Found, Use, Way, Ways
@@ -39,7 +39,7 @@ def quoted_in(data: bytes) -> Found:
 
 
 def read(data: bytes, name: str, ways: Ways) -> Found:
-    """What the file *name* holds. Raises `lemmar.errors.IncompleteError` where it takes too long."""
+    """What the file *name* holds. Raises `lemmar.basics.errors.IncompleteError` where it takes too long."""
     text = decode(data).text
     if name.endswith((*markup.TEMPLATES, *markup.PLAIN)):
         bare, is_template = markup.without_comments(text), name.endswith(markup.TEMPLATES)

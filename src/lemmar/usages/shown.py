@@ -9,13 +9,13 @@ from html import unescape
 from itertools import islice
 from typing import TYPE_CHECKING, NamedTuple
 
+from lemmar.basics.expressions import expression
+from lemmar.basics.text import Characters
 from lemmar.documents.grammars import MOST_BYTES, Patience, tree_of
-from lemmar.expressions import expression
 from lemmar.languages import SourceFile
-from lemmar.text import Characters
 from lemmar.usages import code
 from lemmar.usages._text import Lines, blanked, blocks, masked
-from lemmar.usages._types import Shown, Ways
+from lemmar.usages._types import ShownText, Ways
 
 if TYPE_CHECKING:
     from tree_sitter import Node as Syntax
@@ -115,9 +115,9 @@ def is_for_people(text: str) -> bool:
     return len(words) == 1 and words[0] == bare.strip(".!?…:*") and len(words[0]) > 2 and not words[0].islower() and not words[0].isupper()
 
 
-def in_pages(text: str, ways: Ways) -> Iterator[Shown]:
+def in_pages(text: str, ways: Ways) -> Iterator[ShownText]:
     """The texts of a page, or of a template: of its elements, and of attributes that are shown. A sentence with elements in it is one text. Raises
-    `lemmar.errors.IncompleteError`.
+    `lemmar.basics.errors.IncompleteError`.
     """
     for name in dict.fromkeys([*(block for way in ways for block in way.blocks), *_APART]):
         pieces, done = [], 0
@@ -172,9 +172,9 @@ class _Page:
         self._elements = {element.lower() for way in ways for element in way.elements}
         self._number = 0
 
-    def shown(self, root: Syntax) -> Iterator[Shown]:
+    def shown(self, root: Syntax) -> Iterator[ShownText]:
         """All texts, in their order."""
-        found: list[tuple[int, Shown]] = []
+        found: list[tuple[int, ShownText]] = []
         sentences: dict[tuple[int, int], list[tuple[int, str]]] = {}
         names: dict[tuple[int, int], str] = {}
         waiting = [(root, _Within(False, "the page", [0, 0]))]
@@ -233,10 +233,10 @@ class _Page:
     def _text(self, start: int, end: int) -> str:
         return self._source[start:end].decode("utf-8", "replace")
 
-    def _seen(self, start: int, text: str, where: str) -> Shown:
-        return Shown(" ".join(unescape(text).split()), *self._lines.place(self._at.offset(start)), where)
+    def _seen(self, start: int, text: str, where: str) -> ShownText:
+        return ShownText(" ".join(unescape(text).split()), *self._lines.place(self._at.offset(start)), where)
 
-    def _sentence(self, pieces: list[tuple[int, str]], where: str) -> tuple[int, Shown] | None:
+    def _sentence(self, pieces: list[tuple[int, str]], where: str) -> tuple[int, ShownText] | None:
         """The text that *pieces* are, if it is one for people."""
         whole, end = "", 0
         for start, words in pieces:
@@ -257,14 +257,14 @@ _NO_TEXT = frozenset(
 )
 
 
-def in_layouts(text: str, name: str) -> Iterator[Shown]:
+def in_layouts(text: str, name: str) -> Iterator[ShownText]:
     """The texts of Android's layouts, and of XAML's controls: values of attributes that are neither references nor bindings."""
     shown = _OF_XAML if name.endswith((".xaml", ".axaml")) else _OF_LAYOUTS if "/schemas.android.com/apk/res/android" in text else ()
     lines = Lines(text)
     for match in islice(_attributes(shown).finditer(text), _MOST) if shown else ():
         value = unescape(match[2])
         if not value.startswith(("@", "?", "{", "$")) and is_for_people(value):
-            yield Shown(" ".join(value.split()), *lines.place(match.start(2)), match[1])
+            yield ShownText(" ".join(value.split()), *lines.place(match.start(2)), match[1])
 
 
 @cache
@@ -277,7 +277,7 @@ def _attributes(names: tuple[str, ...]) -> re.Pattern[str]:
 _TEXT = expression(r">([^<>{}]{2,2000})(?=[<{])|\}([^<>{}]{2,2000})(?=[<{])")
 
 
-def in_elements(file: SourceFile, text: str, ways: Ways) -> Iterator[Shown]:
+def in_elements(file: SourceFile, text: str, ways: Ways) -> Iterator[ShownText]:
     """The texts of elements that stand in code, and of their attributes."""
     lines, own = Lines(text), {name for way in ways for name in (*way.elements, *way.attributes)}
     sentences: dict[int, list[tuple[int, str, Syntax]]] = {}
@@ -292,13 +292,13 @@ def in_elements(file: SourceFile, text: str, ways: Ways) -> Iterator[Shown]:
         whole = "\x1a".join(piece for _, piece, _ in pieces)
         if is_for_people(whole if len(pieces) > 1 or not _is_beside_code(pieces[0][2]) else f"{whole}\x1a"):
             start, _, node = pieces[0]
-            yield Shown(" ".join(whole.replace("\x1a", " … ").split()), *lines.place(start), f"<{_element(file, node)}>")
+            yield ShownText(" ".join(whole.replace("\x1a", " … ").split()), *lines.place(start), f"<{_element(file, node)}>")
     for match in islice(_attributes((*_OF_PAGES, *_OF_COMPONENTS)).finditer(text), _MOST):
         value = unescape(match[2])
         if is_for_people(value):
             node = _at(file, text, match.start(1))
             if node is not None and node.parent is not None and node.parent.type == "jsx_attribute" and not _is_silent(file, node, own):
-                yield Shown(" ".join(value.split()), *lines.place(match.start(2)), match[1])
+                yield ShownText(" ".join(value.split()), *lines.place(match.start(2)), match[1])
 
 
 def _at(file: SourceFile, text: str, offset: int) -> Syntax | None:
@@ -348,11 +348,11 @@ def _is_silent(file: SourceFile, node: Syntax, own: set[str]) -> bool:
     return False
 
 
-def in_calls(file: SourceFile, ways: Ways) -> Iterator[Shown]:
+def in_calls(file: SourceFile, ways: Ways) -> Iterator[ShownText]:
     """The literal arguments of the calls that show what they are given."""
     for name in dict.fromkeys(name for way in ways for name in way.shows):
         for call in islice(code.calls(file, name), _MOST):
             for _, node in call.arguments:
                 value = file.value(node)
                 if value.kind == "text" and is_for_people(value.text):
-                    yield Shown(" ".join(value.text.split()), *file.place_of(node.start_byte), name)
+                    yield ShownText(" ".join(value.text.split()), *file.place_of(node.start_byte), name)

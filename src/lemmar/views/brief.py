@@ -5,14 +5,14 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
+from lemmar.basics.phrasing import counted
 from lemmar.handoff.brief import Brief, Count, counts
 from lemmar.handoff.needs import REASONS
 from lemmar.report import Drawn, Table, View, drawn_table, indented, plain
 from lemmar.tags import Tag
-from lemmar.words import counted
 
 
-class Shown(NamedTuple):
+class BriefResult(NamedTuple):
     """The briefs; the files that were written, each with what it holds; sentences on what could not be known."""
 
     made: Sequence[Brief]
@@ -20,14 +20,14 @@ class Shown(NamedTuple):
     remarks: Sequence[str] = ()
 
 
-def view(shown: Shown) -> View:
+def view(shown: BriefResult) -> View:
     """The counts as a table, and the files."""
     rows = counts(shown.made)
     table = Table("brief", Count._fields, [tuple(row._replace(reason=REASONS[row.reason])) for row in rows])
     return View(table, lambda _page: _drawn(shown, rows))
 
 
-def _drawn(shown: Shown, rows: Sequence[Count]) -> Iterator[Drawn]:
+def _drawn(shown: BriefResult, rows: Sequence[Count]) -> Iterator[Drawn]:
     if not rows:
         yield "there is nothing to translate"
     else:

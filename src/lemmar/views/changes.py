@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from typing import Any, NamedTuple
 
+from lemmar.basics.phrasing import counted, listed
+from lemmar.basics.text import visible
 from lemmar.report import Drawn, Page, Table, View, indented, joined, plain
 from lemmar.tags import Tag
-from lemmar.text import visible
-from lemmar.words import counted, listed
 from lemmar.work.changes import Change, Step, difference
 from lemmar.work.enrolling import Moved
 from lemmar.work.places import Outcome
@@ -25,7 +25,7 @@ _SHOWN = 14
 _LINES = 4
 
 
-class Shown(NamedTuple):
+class ChangesResult(NamedTuple):
     """What is shown: a title, sentences on what it means, how much there is to translate by client, whose users land elsewhere, the changes, the steps, and
     what the audit says; *everything* of each diff, or its beginning; *answers* are records of what became of each answer that came back.
     """
@@ -41,14 +41,14 @@ class Shown(NamedTuple):
     answers: Sequence[Mapping[str, Any]] = ()
 
 
-def view(shown: Shown) -> View:
+def view(shown: ChangesResult) -> View:
     """The changes, as people see them and as records."""
     records = list(_records(shown))
     rows = [tuple(record.get(column) for column in _COLUMNS) for record in records]
     return View(Table("changes", _COLUMNS, rows), lambda page: _drawn(shown, page), records)
 
 
-def _records(shown: Shown) -> Iterator[Mapping[str, Any]]:
+def _records(shown: ChangesResult) -> Iterator[Mapping[str, Any]]:
     for client, messages, words in shown.work:
         yield {"kind": "work", "client": client, "messages": messages, "words": words}
     for each in shown.moved:
@@ -68,7 +68,7 @@ def _what(change: Change) -> str:
     return "gone" if change.after is None else "moved" if change.moved is not None else "changed"
 
 
-def _drawn(shown: Shown, page: Page) -> Iterator[Drawn]:
+def _drawn(shown: ChangesResult, page: Page) -> Iterator[Drawn]:
     yield plain(shown.title, "strong")
     for words in shown.facts:
         yield indented(words, 2)
@@ -87,7 +87,7 @@ def _drawn(shown: Shown, page: Page) -> Iterator[Drawn]:
         yield from _said(shown.outcome)
 
 
-def _changes(shown: Shown, page: Page) -> Iterator[Drawn]:
+def _changes(shown: ChangesResult, page: Page) -> Iterator[Drawn]:
     small = [change for change in shown.changes if change.before is None and len(difference(change)) <= _SMALL]
     passed = set() if shown.everything else {change.file for change in small[_SMALL_SHOWN:]}
     for change in shown.changes:

@@ -5,13 +5,13 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Any
 
+from lemmar.basics.phrasing import counted
 from lemmar.inventory.contents import Catalog, Claim
 from lemmar.report import Drawn, Table, View, drawn_table, joined, plain
-from lemmar.resolve.asking import asking_of
+from lemmar.resolve.key_uses import asking_of
 from lemmar.resolve.world import Client, World
 from lemmar.tags import Tag
 from lemmar.views.patterns import describe
-from lemmar.words import counted
 
 
 def listing(world: World) -> View:

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from typing import Any
 
+from lemmar.basics.phrasing import clipped, counted
+from lemmar.basics.text import visible
 from lemmar.handoff.answers import FATES, Fate, File, Row, counts
-from lemmar.text import visible
 from lemmar.trees import File as Path
-from lemmar.words import clipped, counted
 from lemmar.work.changes import Step
 
 _SAID: Mapping[Fate, str] = {

@@ -6,13 +6,13 @@ import fnmatch
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from typing import Any, NamedTuple
 
+from lemmar.basics.phrasing import counted
 from lemmar.report import Drawn, Table, View, drawn_table, plain
-from lemmar.resolve.asking import Asked, Asking, asking_of
 from lemmar.resolve.claims import hollow
 from lemmar.resolve.effective import Sight, sights
+from lemmar.resolve.key_uses import Asking, KeyUse, asking_of
 from lemmar.resolve.world import Client, World
 from lemmar.tags import Tag
-from lemmar.words import counted
 
 _COLUMNS = ("client", "locale", "part", "key", "text", "origin", "from", "used")
 #: So many places that ask for a message are shown; in data so many are named.
@@ -37,7 +37,7 @@ def view(world: World, clients: Sequence[Client], locales: Sequence[Tag], wanted
 
 
 #: The places that ask for each message of a client by part and key; None where nobody knows.
-_Used = Mapping[tuple[str | None, str], tuple[Asked, ...]] | None
+_Used = Mapping[tuple[str | None, str], tuple[KeyUse, ...]] | None
 
 
 def _used(asked: Asking | None) -> _Used:
@@ -51,7 +51,7 @@ def _places(used: _Used, sight: Sight) -> str | None:
     return " ".join(map(_place, used.get((sight.part, sight.key), ())[:_NAMED]))
 
 
-def _place(asked: Asked) -> str:
+def _place(asked: KeyUse) -> str:
     return f"{asked.file.file}:{asked.use.line}:{asked.use.column}"
 
 

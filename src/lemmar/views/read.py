@@ -6,11 +6,11 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from typing import Any
 
 from lemmar import formats
+from lemmar.basics.phrasing import counted
+from lemmar.basics.text import visible
 from lemmar.inventory.files import FileEntry, SeenFile
 from lemmar.report import Anew, Drawn, Table, View, drawn_table, indented, joined, plain
-from lemmar.text import visible
 from lemmar.views import patterns
-from lemmar.words import counted
 
 _COLUMNS = ("file", "locale", "part", "key", "context", "text", "forms", "line", "column", "source", "comment", "limit", "state")
 _DEFECT = ("defect", "message")

@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 
 from lemmar import selectors
+from lemmar.basics.phrasing import counted
 from lemmar.report import Drawn, Table, View, drawn_table, indented, joined
 from lemmar.resolve.world import Client
 from lemmar.survey.draft import Draft, DraftClient
 from lemmar.survey.unknown import News
-from lemmar.words import counted
 
 _STATES = {
     "supported": "lists {} as supported",

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
+from lemmar.basics.phrasing import counted
 from lemmar.handoff.proposing import Proposal, as_toml
 from lemmar.report import Drawn, Table, View, drawn_table, plain
 from lemmar.resolve.terms import terms
 from lemmar.resolve.world import World
-from lemmar.words import counted
 
 _COLUMNS = ("known", "word", "locale", "translation", "texts", "of")
 

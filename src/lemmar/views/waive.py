@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
+from lemmar.basics.phrasing import counted
 from lemmar.findings import Finding
 from lemmar.report import Drawn, Page, Table, View, indented, joined, plain
-from lemmar.words import counted
 
 _COLUMNS = ("fingerprint", "severity", "rule", "client", "locale", "part", "key", "message", "named")
 

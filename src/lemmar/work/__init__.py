@@ -1,1 +1,1 @@
-"""Work on a monorepo: what must be written where. How it is shown, and whether it is written, is the caller's business."""
+"""Edits of a monorepo: locales added, removed, renamed; repairs; test catalogs; waivers; one way to write them all."""

@@ -6,7 +6,8 @@ import posixpath
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from functools import cached_property
 
-from lemmar.charter import CatalogEntry
+from lemmar.basics.text import decode
+from lemmar.charter.types import CatalogEntry
 from lemmar.documents.splicing import EditError, encoded, rewritten
 from lemmar.documents.workbook import is_workbook
 from lemmar.formats import Format, Model, ReadOptions, marked
@@ -14,7 +15,6 @@ from lemmar.inventory.catalogs import layout_of, one_each
 from lemmar.inventory.contents import Catalog
 from lemmar.inventory.locales import Speller
 from lemmar.tags import LanguageTag, Tag, same_locale
-from lemmar.text import decode
 from lemmar.trees import File, Match, Tree
 from lemmar.trees.patterns import rewritten_path
 from lemmar.work.changes import Changes

@@ -7,10 +7,10 @@ from collections.abc import Iterable, Iterator, Mapping
 from contextlib import contextmanager
 from typing import NamedTuple
 
+from lemmar.basics.errors import LemmarError
+from lemmar.basics.text import Decoded, Lines, decode, lines
 from lemmar.documents.splicing import EditError, Splice, rewritten
 from lemmar.documents.workbook import WorkbookError
-from lemmar.errors import LemmarError
-from lemmar.text import Decoded, Lines, decode, lines
 from lemmar.trees import File
 from lemmar.trees.overlay import OverlayTree, Walkable
 

@@ -8,16 +8,16 @@ from contextlib import suppress
 from typing import NamedTuple
 
 from lemmar import languages
-from lemmar.charter import ClaimEntry
+from lemmar.basics.expressions import expression
+from lemmar.basics.text import decode
+from lemmar.charter.types import ClaimEntry
 from lemmar.documents.rows import Place, Row, inserted, place_for, removed, row_of
 from lemmar.documents.splicing import EditError, Splice
 from lemmar.documents.structured import suffix_of
-from lemmar.expressions import expression
 from lemmar.inventory.aside import is_packed
 from lemmar.inventory.locales import Speller
 from lemmar.selectors import Held, Laid, Value
 from lemmar.tags import LanguageTag, Tag, same_locale
-from lemmar.text import decode
 from lemmar.trees import File
 from lemmar.work import companions
 from lemmar.work.changes import Changes, line_of

@@ -5,9 +5,9 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 
+from lemmar.basics.expressions import expression
 from lemmar.documents.rows import Row, inserted, place_for, removed
 from lemmar.documents.splicing import Splice
-from lemmar.expressions import expression
 from lemmar.tags import LanguageTag
 from lemmar.work.likeness import Example, restated
 

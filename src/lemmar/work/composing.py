@@ -7,16 +7,16 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Sequence
 
+from lemmar.basics.expressions import expression
+from lemmar.basics.text import decode
 from lemmar.documents.rows import Row, inserted, removed, row_of
 from lemmar.documents.splicing import EditError, Splice
-from lemmar.expressions import expression
 from lemmar.formats import Model, NewEntry, Where
 from lemmar.inventory.composing import Composition, Said
 from lemmar.inventory.key_lists import KeyList, difference, folded, listed_keys
 from lemmar.resolve.spots import keys_of
 from lemmar.resolve.world import Client
 from lemmar.tags import LanguageTag
-from lemmar.text import decode
 from lemmar.trees import File
 from lemmar.work.changes import Changes
 from lemmar.work.likeness import restated

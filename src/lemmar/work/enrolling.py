@@ -6,14 +6,14 @@ import re
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from lemmar.errors import LemmarError, UsageError
+from lemmar.basics.errors import LemmarError, UsageError
+from lemmar.basics.phrasing import counted, listed
 from lemmar.findings import Finding
 from lemmar.resolve.landings import AGREE, landed
 from lemmar.resolve.world import Client, World
 from lemmar.tags import LanguageTag, Tag, TagError, direction, same_locale
 from lemmar.tags.naming import english_name, own_name, subtag_name
 from lemmar.trees import File
-from lemmar.words import counted, listed
 from lemmar.work import catalogs, claims
 from lemmar.work.changes import Step
 from lemmar.work.charters import listed as as_list

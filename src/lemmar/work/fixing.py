@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from difflib import SequenceMatcher
 
-from lemmar.charterfile import CharterFile
-from lemmar.errors import LemmarError
+from lemmar.basics.errors import LemmarError
+from lemmar.basics.text import decode
+from lemmar.charter.file import CharterFile
 from lemmar.findings import Finding, Replacement
-from lemmar.text import decode
 from lemmar.trees import File
 from lemmar.trees.overlay import Walkable
 from lemmar.work.bench import Bench

@@ -12,7 +12,7 @@ from functools import lru_cache
 from itertools import pairwise
 from typing import NamedTuple
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
 from lemmar.tags import LanguageTag, direction, write_spelling
 from lemmar.tags.naming import english_names, own_name, subtag_name
 

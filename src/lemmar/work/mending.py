@@ -11,9 +11,11 @@ from collections.abc import Callable, Mapping, Sequence
 from contextlib import suppress
 from typing import NamedTuple, TypeVar
 
+from lemmar.basics.errors import LemmarError, UsageError
+from lemmar.basics.expressions import expression
+from lemmar.basics.phrasing import nearest
+from lemmar.basics.text import decode, wide
 from lemmar.documents.splicing import EditError
-from lemmar.errors import LemmarError, UsageError
-from lemmar.expressions import expression
 from lemmar.findings import Finding, Verdict
 from lemmar.formats import Settled, marked
 from lemmar.inventory.contents import Catalog
@@ -23,9 +25,7 @@ from lemmar.resolve.syntaxes import syntax_of
 from lemmar.resolve.world import Client
 from lemmar.rules import all_rules
 from lemmar.tags import CATEGORIES, LanguageTag, Tag
-from lemmar.text import decode, wide
 from lemmar.trees import File
-from lemmar.words import nearest
 from lemmar.work import claims
 from lemmar.work.bench import Bench
 from lemmar.work.catalogs import path_of, relabelled

@@ -8,8 +8,8 @@ from collections import Counter
 from collections.abc import Collection, Iterable
 from functools import cache
 
+from lemmar.basics.text import decode
 from lemmar.documents.splicing import EditError
-from lemmar.text import decode
 from lemmar.trees import File
 from lemmar.work.changes import Changes, line_of
 

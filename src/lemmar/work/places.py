@@ -9,10 +9,11 @@ from typing import NamedTuple
 
 from msgspec.structs import replace
 
-from lemmar.auditing import Seen, seen
-from lemmar.charter import CatalogEntry, ClientEntry
+from lemmar.auditing.pipeline import WorldAndVerdict, world_and_verdict
+from lemmar.basics.phrasing import counted, joined
+from lemmar.charter.file import CharterFile, Included
 from lemmar.charter.reading import ReadCharter, parsed
-from lemmar.charterfile import CharterFile, Included
+from lemmar.charter.types import CatalogEntry, ClientEntry
 from lemmar.findings import Finding, Verdict
 from lemmar.inventory.gathering import base_of, speller_of
 from lemmar.inventory.readings import Readings
@@ -21,7 +22,6 @@ from lemmar.rules import all_rules
 from lemmar.tags import Tag
 from lemmar.trees import File
 from lemmar.trees.overlay import Walkable
-from lemmar.words import counted, joined
 from lemmar.work.catalogs import CatalogPlace
 from lemmar.work.changes import Changes, Step
 from lemmar.work.charters import CharterText
@@ -38,12 +38,12 @@ class Monorepo:
         self.read = parsed(file, tuple(all_rules()))
         self.changes = Changes(tree)
         self._readings = Readings()
-        self._now: tuple[dict[File, bytes | None], Seen] | None = None
+        self._now: tuple[dict[File, bytes | None], WorldAndVerdict] | None = None
 
     @cached_property
-    def before(self) -> Seen:
+    def before(self) -> WorldAndVerdict:
         """The world and the verdict as they are: findings are at the beginning of their files. Raises `UsageError`, `IncompleteError`."""
-        return seen(self.read, self.tree, self.day, self._readings, is_placed=False)
+        return world_and_verdict(self.read, self.tree, self.day, self._readings, is_placed=False)
 
     @property
     def world(self) -> World:
@@ -104,11 +104,11 @@ class Monorepo:
         included = tuple(Included(each.name, self.changes.read(File(each.name))) for each in self.file.included)
         return parsed(self.file._replace(data=self.changes.read(self.charter_file), included=included), tuple(all_rules()))
 
-    def now(self) -> Seen:
+    def now(self) -> WorldAndVerdict:
         """The world and the verdict as they would be. Raises `CharterError`, `UsageError`, `IncompleteError`."""
         written = dict(self.changes.written)
         if self._now is None or self._now[0] != written:
-            self._now = written, seen(self.read_now(), self.changes.tree, self.day, self._readings)
+            self._now = written, world_and_verdict(self.read_now(), self.changes.tree, self.day, self._readings)
         return self._now[1]
 
 

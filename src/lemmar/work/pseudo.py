@@ -8,16 +8,16 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from lemmar.basics.errors import UsageError
+from lemmar.basics.expressions import expression
+from lemmar.basics.text import decode
 from lemmar.documents.splicing import EditError
-from lemmar.errors import UsageError
-from lemmar.expressions import expression
 from lemmar.formats import FormPlace, Model, NewEntry, Where, marked
 from lemmar.inventory.contents import Catalog
 from lemmar.resolve.syntaxes import syntax_of
 from lemmar.resolve.world import Client
 from lemmar.syntax import Syntax, words
 from lemmar.tags import LanguageTag, Tag, direction
-from lemmar.text import decode
 from lemmar.trees import File
 from lemmar.work.catalogs import CatalogPlace, path_of
 from lemmar.work.charters import listed

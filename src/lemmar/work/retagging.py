@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from lemmar.errors import UsageError
+from lemmar.basics.errors import UsageError
+from lemmar.basics.phrasing import listed
 from lemmar.resolve.runtimes import land
 from lemmar.resolve.world import Client
 from lemmar.tags import LanguageTag, Tag, same_locale
 from lemmar.tags.naming import english_name
 from lemmar.trees import File
-from lemmar.words import listed
 from lemmar.work import assets, catalogs, claims
 from lemmar.work.charters import CharterText
 from lemmar.work.enrolling import Enrolment, Moved, judged, settle

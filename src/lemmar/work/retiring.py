@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from lemmar.errors import LemmarError, UsageError
+from lemmar.basics.errors import LemmarError, UsageError
+from lemmar.basics.phrasing import joined, listed
 from lemmar.resolve.runtimes import land
 from lemmar.resolve.world import Client
 from lemmar.tags import Tag
-from lemmar.words import joined, listed
 from lemmar.work import assets, catalogs, claims
 from lemmar.work.changes import Step
 from lemmar.work.charters import listed as as_list

@@ -10,9 +10,9 @@ from collections.abc import Sequence
 from datetime import date
 from typing import Any
 
-from lemmar.errors import UsageError
+from lemmar.basics.errors import UsageError
+from lemmar.basics.phrasing import counted, listed
 from lemmar.findings import Finding, Verdict
-from lemmar.words import counted, listed
 
 
 def named(verdict: Verdict, prefixes: Sequence[str]) -> list[Finding]:

@@ -16,8 +16,8 @@ from typing import NamedTuple
 
 import msgspec
 
-from lemmar.charterfile import JOURNAL
-from lemmar.errors import TreeError
+from lemmar.basics.errors import TreeError
+from lemmar.charter.file import JOURNAL
 from lemmar.trees import File
 
 _NEW, _OLD = ".lemmar-new", ".lemmar-old"

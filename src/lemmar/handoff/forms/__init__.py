@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+from lemmar.basics.registry import Folder
 from lemmar.handoff.forms._form import STATES, Answer, Expected, Form, Line, Package, Returned, line_id, lines_of
-from lemmar.registry import Folder
 
 _FOLDER: Folder[Form] = Folder(__name__, __path__, "FORM")
 names = _FOLDER.names

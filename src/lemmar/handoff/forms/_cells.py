@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from typing import NamedTuple
 
-from lemmar.expressions import expression
+from lemmar.basics.expressions import expression
 from lemmar.formats.sheet import MAX_COLUMNS
 from lemmar.handoff.forms._form import STATES, Answer, Expected, Line, Package, Returned, filled_in, split_id, used_in
 from lemmar.handoff.plainly import plainly, without_apostrophe

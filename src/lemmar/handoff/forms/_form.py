@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Mapping
 from typing import NamedTuple
 
+from lemmar.basics.phrasing import counted
 from lemmar.handoff.brief import Ask, Brief, Filled
 from lemmar.tags import CATEGORIES, LanguageTag, Tag
 from lemmar.tags.naming import english_name
-from lemmar.words import counted
 
 #: How far a text is, in XLIFF 2.1's words (section 4.3.1.27).
 STATES = ("initial", "translated", "reviewed", "final")

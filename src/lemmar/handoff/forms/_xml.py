@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
+from lemmar.basics.expressions import expression
 from lemmar.documents.xmltext import parse
-from lemmar.expressions import expression
 from lemmar.handoff.forms._form import Answer, Expected, Returned, split_id
 
 if TYPE_CHECKING:

@@ -6,13 +6,13 @@ import csv as library
 import io
 from itertools import pairwise
 
+from lemmar.basics.expressions import expression
+from lemmar.basics.text import Lines, decode
 from lemmar.documents.sheet import find_delimiter, rows
-from lemmar.expressions import expression
 from lemmar.handoff.forms._cells import cells, headings, read_rows, used_columns
 from lemmar.handoff.forms._form import Expected, Form, Package, Returned
 from lemmar.handoff.plainly import plainly, with_apostrophe
 from lemmar.tags import LanguageTag, Tag
-from lemmar.text import Lines, decode
 
 #: The encodings that sheet programs use where they do not write UTF-8, by the scripts of languages.
 _ENCODINGS = {

@@ -9,13 +9,13 @@ import re
 
 from msgspec.structs import replace
 
+from lemmar.basics.expressions import expression
+from lemmar.basics.text import visible
 from lemmar.documents.quoting import quoted
-from lemmar.expressions import expression
 from lemmar.formats import ReadOptions, plural_header
 from lemmar.formats import load as load_format
 from lemmar.handoff.forms._form import Answer, Expected, Form, Line, Package, Returned, notes, numbers, split_id
 from lemmar.tags import LanguageTag, whole_numbers, write_spelling
-from lemmar.text import visible
 
 _CONTEXT = "\x04"
 _REFERENCES = 6

@@ -5,11 +5,11 @@ from __future__ import annotations
 import io
 from typing import Any
 
+from lemmar.basics.errors import IncompleteError
+from lemmar.basics.text import visible
 from lemmar.documents.workbook import WorkbookError, is_workbook, read_workbook
-from lemmar.errors import IncompleteError
 from lemmar.handoff.forms._cells import COLUMNS, OPEN, cells, headings, read_rows, used_columns
 from lemmar.handoff.forms._form import STATES, Expected, Form, Package, Returned
-from lemmar.text import visible
 
 _HEAD, _FILL, _SENT_BACK = "FF33475B", "FFFFF8E1", "FFFBE3E0"
 _MOST = 32_767  # characters of a cell, by the format's own bound

@@ -1,0 +1,1 @@
+"""What knows nothing of locales: text and lines, errors, registries, regular expressions, schemas, days, profiling."""
