@@ -1,1 +1,1 @@
-"""From audited clients to a verdict: one client judged, problems that several clients share, what hides what, waivers, owners, places; earlier verdicts to compare with."""
+"""From audited clients to a verdict: judging one client, what several share, what hides what, waivers, owners, places, earlier verdicts."""
