@@ -4,16 +4,20 @@ VENV := .venv
 RUN := $(VENV)/bin
 READY := $(VENV)/.ready
 
-.PHONY: demo test check lint fuzz faults bench screenshots figure docs man clean
+.PHONY: demo test deep check lint fuzz faults bench screenshots figure docs man clean
 
 demo: $(READY)
 	@rm -rf build/tarnhut
 	@$(RUN)/lemmar demo --into build/tarnhut
 
 test: $(READY)
-	$(RUN)/python -m pytest -n auto
+	$(RUN)/python -m pytest -n auto --dist worksteal --durations=15
 
-check: lint test fuzz
+# The same tests with all their examples, on the whole demo: what is tried by examples, and what is slow.
+deep: $(READY)
+	LEMMAR_TESTS=deep $(RUN)/python -m pytest -n auto --dist worksteal --durations=15 -m "hypothesis or deep"
+
+check: lint test deep fuzz
 
 lint: $(READY)
 	$(RUN)/ruff check src tests tools benchmarks

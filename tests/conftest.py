@@ -6,8 +6,9 @@ import contextlib
 import io
 import json
 import os
+import re
 import sys
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from pathlib import Path
 from typing import Any, NamedTuple
 
@@ -16,8 +17,22 @@ from hypothesis import HealthCheck, settings
 
 from lemmar.cli import main
 
+#: `make test` tries few examples on small monorepos; `make deep`, which `make check` and CI run, as many as were ever asked for, on the whole demo.
+DEEP = os.environ.get("LEMMAR_TESTS") == "deep"
+
+
+def share(number: int) -> int:
+    """So many of a *number* of examples are tried."""
+    return number if DEEP else max(number // 8, 6)
+
+
 # Time is measured in `make bench`: a slow machine is no failure, and the first run of all draws up its tables of characters.
-settings.register_profile("lemmar", deadline=None, suppress_health_check=[HealthCheck.too_slow])
+settings.register_profile(
+    "lemmar",
+    deadline=None,
+    suppress_health_check=[HealthCheck.too_slow],
+    max_examples=100 if DEEP else 20,
+)
 settings.load_profile("lemmar")
 
 HEAD = """\
@@ -76,6 +91,25 @@ def charter(
         + claim
         + more
     )
+
+
+def with_clients(files: Mapping[str, str | bytes], kept: Collection[str]) -> dict[str, str | bytes]:
+    """The monorepo with no other clients than the *kept*, unless the tests are deep."""
+    found = dict(files)
+    head, *blocks = re.split(r"(?m)^(?=\[\[client\]\])", str(files["lemmar.toml"]))
+    for number, block in enumerate(blocks if not DEEP else ()):
+        name, root = (
+            re.search(rf'(?m)^{key}\s*= "(.+)"', block)[1]  # type: ignore[index]
+            for key in ("name", "root")
+        )
+        if name not in kept:
+            following = re.search(r"(?m)^\[", block[len("[[client]]") :])
+            blocks[number] = (
+                block[len("[[client]]") + following.start() :] if following is not None else ""
+            )
+            found = {file: data for file, data in found.items() if not file.startswith(f"{root}/")}
+    found["lemmar.toml"] = head + "".join(blocks) if not DEEP else files["lemmar.toml"]
+    return found
 
 
 class Ran(NamedTuple):

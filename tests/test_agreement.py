@@ -26,6 +26,8 @@ from lemmar.trees.folder import FolderTree
 from lemmar.views import chains as chain_view
 from lemmar.views import grid, landings
 
+from .conftest import share
+
 _TAGS = ("en", "de", "de-AT", "fr", "pt", "pt-BR", "zh-Hans", "zh-Hant", "sr-Latn", "he")
 _WRITTEN = {"pt-BR": "pt_BR", "he": "iw", "zh-Hans": "zh-CN", "de-AT": "de-at"}
 _KEYS = ("a", "b", "c")
@@ -115,7 +117,7 @@ def _problems(world: World, client: Client, *names: str) -> list[Problem]:
     return [found for name in names for found in known[name].check(own)]
 
 
-@settings(max_examples=150)
+@settings(max_examples=share(150))
 @given(monorepos())
 def test_all_commands_agree(files: dict[str, str]) -> None:
     with tempfile.TemporaryDirectory() as work:

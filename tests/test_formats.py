@@ -22,7 +22,7 @@ from lemmar.formats import Column, Keys, Rare, Reading, ReadOptions, form_names,
 from lemmar.inventory import plurals
 from lemmar.tags import LanguageTag
 
-from .conftest import Repo
+from .conftest import Repo, share
 
 ROOT = Path(__file__).parents[1]
 
@@ -623,7 +623,7 @@ def _written(name: str, entries: dict[str, str]) -> bytes:
 @pytest.mark.parametrize(
     "name", ["json", "strings", "resx", "android-xml", "properties", "po", "yaml", "toml"]
 )
-@settings(max_examples=60)
+@settings(max_examples=share(60))
 @given(entries=_entries)
 def test_what_is_written_is_read_and_each_key_stands_in_its_span(
     name: str, entries: dict[str, str]
@@ -644,7 +644,7 @@ def test_what_is_written_is_read_and_each_key_stands_in_its_span(
 
 
 @pytest.mark.parametrize("name", formats.names())
-@settings(max_examples=80)
+@settings(max_examples=share(80))
 @given(
     data=st.one_of(
         st.binary(max_size=80), st.text('{}[]":,<>/=;\t\n "a&\\', max_size=60).map(str.encode)
@@ -767,7 +767,7 @@ _PLACES = [  # of formats whose way of writing depends on the file
 
 
 @pytest.mark.parametrize(("name", "seed", "how"), _PLACES)
-@settings(max_examples=60)
+@settings(max_examples=share(60))
 @given(
     text=_hard,
     ends=st.sampled_from(["\n", "\r\n"]),
@@ -1064,7 +1064,7 @@ _LINES = (
 
 
 @pytest.mark.parametrize("name", QUICK)
-@settings(max_examples=150)
+@settings(max_examples=share(150))
 @given(
     cut=st.integers(0, 400),
     put=st.lists(st.sampled_from(_LINES), max_size=3),
@@ -1159,7 +1159,7 @@ def test_a_sound_file_is_read_the_short_way(name: str, how: dict[str, Any], text
     assert form.quick(text.encode(), options) == form.read_carefully(text.encode(), options) != None  # noqa: E711
 
 
-@settings(max_examples=1_500)
+@settings(max_examples=share(1_500))
 @given(
     which=st.integers(0, len(SOUND) - 1),
     edits=st.lists(
@@ -1186,7 +1186,7 @@ def test_what_is_read_the_short_way_is_what_the_careful_way_reads(
 SPOTTED = [form.name for form in formats.every() if form.spot or form.stands]
 
 
-@settings(max_examples=1_000)
+@settings(max_examples=share(1_000))
 @given(
     which=st.integers(0, 10_000),
     edits=st.lists(
@@ -1223,7 +1223,7 @@ def test_a_quick_reader_reads_a_plain_file(name: str) -> None:
     assert len(found.columns[0].keys) == 3
 
 
-@settings(max_examples=60)
+@settings(max_examples=share(60))
 @given(
     st.lists(
         st.tuples(
@@ -1267,7 +1267,7 @@ def test_the_short_way_through_po_gives_what_the_long_way_gives(
     assert {key: text for (_, _, key), (text, _) in entries_of(short).items()} == wanted
 
 
-@settings(max_examples=40)
+@settings(max_examples=share(40))
 @given(
     st.lists(
         st.tuples(
@@ -1434,7 +1434,7 @@ _tree = st.recursive(
 @pytest.mark.parametrize(
     ("name", "suffix", "around"), [("yaml", ".yaml", "{}"), ("code", ".ts", "export default {};")]
 )
-@settings(max_examples=200)
+@settings(max_examples=share(200))
 @given(st.dictionaries(st.text("ab.", max_size=3), _tree, max_size=4))
 def test_a_tree_is_the_same_by_the_short_way(
     name: str, suffix: str, around: str, tree: dict[str, Any]

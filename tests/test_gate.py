@@ -17,8 +17,9 @@ from lemmar.findings import Place, Subject
 from lemmar.tags import Tag
 from lemmar.trees import File
 from lemmar.trees.gitpatterns import git_patterns
-from tests.conftest import Ran, Repo, charter
 from tests.test_revisions import committed, git
+
+from .conftest import Ran, Repo, charter, share
 
 ENGLISH = {"a": "A bunk", "b": "A hut", "c": "The {{n}} stoves", "d": "Snow", "e": "Ice"}
 GERMAN = {"a": "Eine Koje", "c": "Die {{n}} Öfen", "d": "Schnee", "e": "Eis"}
@@ -558,7 +559,7 @@ _PIECES = st.sampled_from(
         "/".join
     ),
 )
-@settings(max_examples=400)
+@settings(max_examples=share(400))
 def test_the_last_line_that_matches_counts(patterns: list[str], file: str) -> None:
     """Patterns by their first folder, held against every pattern from the last."""
     said = tuple((pattern, (f"@{number}",)) for number, pattern in enumerate(patterns))

@@ -8,7 +8,7 @@ import json
 import random
 import subprocess
 from collections import Counter
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from pathlib import Path
 from typing import Any
 
@@ -25,7 +25,7 @@ from lemmar.handoff.texts import Text
 from lemmar.syntax import NotWrittenError, load, names, neutral, pieces, written
 from lemmar.tags import Tag
 
-from .conftest import Repo, charter
+from .conftest import Repo, charter, share, with_clients
 
 DAY = ("--today", "2026-11-25")
 FORMS = ("csv", "xlsx", "xliff2", "xliff1", "po")
@@ -161,11 +161,33 @@ def test_what_is_similar_is_what_comparing_with_every_text_gives(
 # -------------------------------------------------------------------------------------------------------------------- briefs
 
 
+#: Clients of the demo with each sort of catalog that has work in it.
+SOME = (
+    "booking-site",
+    "ridge-pocket",
+    "trail-pocket",
+    "summit-trail",
+    "warden-ledger",
+    "map-portal",
+)
+
+
 @pytest.fixture(scope="module")
 def faulty(tmp_path_factory: pytest.TempPathFactory) -> Repo:
-    """The demo with its planted mistakes, and a brief of it in each form."""
-    repo = Repo(tmp_path_factory.mktemp("faulty"))
-    repo.write(monorepo_files(sound=False))
+    """Some of the demo with its planted mistakes, and a brief of it in each form."""
+    return with_briefs(
+        Repo(tmp_path_factory.mktemp("faulty")), with_clients(monorepo_files(sound=False), SOME)
+    )
+
+
+@pytest.fixture(scope="module")
+def whole(tmp_path_factory: pytest.TempPathFactory) -> Repo:
+    """The same of all of it."""
+    return with_briefs(Repo(tmp_path_factory.mktemp("whole")), monorepo_files(sound=False))
+
+
+def with_briefs(repo: Repo, files: Mapping[str, str | bytes]) -> Repo:
+    repo.write(files)
     for form in FORMS:
         assert repo.run("brief", "--as", form, "-o", f"out/{form}").code == 0
     return repo
@@ -233,21 +255,21 @@ def intake(repo: Repo, *arguments: str) -> Any:
     return ran
 
 
-def test_the_counts_are_those_of_the_files(faulty: Repo) -> None:
-    rows = faulty.run("brief", "--format", "json").data["rows"]
+def test_the_counts_are_those_of_the_files(whole: Repo) -> None:
+    rows = whole.run("brief", "--format", "json").data["rows"]
     by_locale: Counter[str] = Counter()
     for row in rows:
         by_locale[row["locale"]] += row["texts"]
     for locale, texts in by_locale.items():
-        held = rows_of((faulty.root / f"out/csv/brief.{locale}.csv").read_bytes())
+        held = rows_of((whole.root / f"out/csv/brief.{locale}.csv").read_bytes())
         assert len(held) - 1 == texts
         assert len({row[0] for row in held[1:]}) == texts
     assert {row["reason"] for row in rows} == {"missing", "blank", "stale", "unreviewed"}
     assert "it" in by_locale  # a text that is marked as a guess
 
 
-def test_one_text_is_asked_for_once_with_what_is_known_of_it(faulty: Repo) -> None:
-    rows = rows_of((faulty.root / "out/csv/brief.it.csv").read_bytes())
+def test_one_text_is_asked_for_once_with_what_is_known_of_it(whole: Repo) -> None:
+    rows = rows_of((whole.root / "out/csv/brief.it.csv").read_bytes())
     row = next(row for row in rows if "Last gondola at {time}" in row)
     known = dict(zip(rows[0], row, strict=True))
     assert known["at most"] == "60"
@@ -374,16 +396,16 @@ def test_a_brief_leaves_out_what_is_with_translators(faulty: Repo, tmp_path: Pat
     )
 
 
-def test_a_brief_is_held_to_clients_keys_and_rules(faulty: Repo) -> None:
+def test_a_brief_is_held_to_clients_keys_and_rules(whole: Repo) -> None:
     def texts(*arguments: str) -> int:
         return sum(
-            row["texts"] for row in faulty.run("brief", "--format", "json", *arguments).data["rows"]
+            row["texts"] for row in whole.run("brief", "--format", "json", *arguments).data["rows"]
         )
 
     assert 0 < texts("--only", "client=map-portal") < texts()
     assert texts("--only", "rule=message.stale") == texts("--only", "rule=stale") > 0
     assert texts("--only", "key=no.such.*") == 0
-    assert faulty.run("brief", "--only", "word=x").code == 2
+    assert whole.run("brief", "--only", "word=x").code == 2
 
 
 def test_a_brief_is_never_written_over_one(faulty: Repo) -> None:
@@ -455,6 +477,7 @@ def fill(faulty: Repo, form: str, locale: str, words: Callable[[str], str]) -> b
     return fill_xliff(path.read_bytes(), words)
 
 
+@pytest.mark.deep
 @pytest.mark.parametrize("form", FORMS)
 def test_answers_complete_a_locale_and_only_texts_change(
     faulty: Repo, tmp_path: Path, form: str
@@ -484,8 +507,8 @@ def test_answers_complete_a_locale_and_only_texts_change(
     assert "there is nothing to change" in again.err
 
 
-def test_every_client_gets_its_own_syntax(faulty: Repo, tmp_path: Path) -> None:
-    repo = copy(faulty, tmp_path)
+def test_every_client_gets_its_own_syntax(whole: Repo, tmp_path: Path) -> None:
+    repo = copy(whole, tmp_path)
     rows = rows_of((repo.root / "out/csv/brief.uk.csv").read_bytes())
     repo.write({"brief.uk.csv": sheet(filled(rows))})
     intake(repo, "brief.uk.csv", "--write")
@@ -681,6 +704,7 @@ WELL = {
 }
 
 
+@pytest.mark.deep
 @pytest.mark.parametrize("name", WELL)
 def test_a_sheet_is_understood_however_it_was_treated(
     faulty: Repo, tmp_path: Path, name: str
@@ -727,6 +751,7 @@ def _at(rows: list[list[str]], source: str) -> list[str]:
     return next(row for row in rows if row[column(rows, "en")] == source)
 
 
+@pytest.mark.deep
 @pytest.mark.parametrize(
     ("text", "reason"),
     [
@@ -938,8 +963,8 @@ def test_what_is_no_answer_at_all_is_refused_plainly(repo: Repo, faulty: Repo) -
     assert faulty.run("intake", "no-such.csv").code == 2
 
 
-def test_texts_that_are_there_are_not_asked_for_again(faulty: Repo) -> None:
-    said = " ".join(faulty.run("brief").out.split())
+def test_texts_that_are_there_are_not_asked_for_again(whole: Repo) -> None:
+    said = " ".join(whole.run("brief").out.split())
     assert "weather-eye: 9 texts of it are there under an old key" in said
     assert (
         "summit-trail: 44 texts of it are there and never asked for, in 'de-AT'; see 'lemmar chain de-AT'"
@@ -1026,7 +1051,7 @@ def test_a_hostile_file_ends_in_words(faulty: Repo, tmp_path: Path, form: str) -
     assert {path: path.read_bytes() for path in before} == before
 
 
-@settings(max_examples=40)
+@settings(max_examples=share(40))
 @given(st.randoms(use_true_random=False))
 def test_nothing_is_lost_of_any_sheet(
     faulty: Repo, tmp_path_factory: pytest.TempPathFactory, source: random.Random

@@ -21,7 +21,7 @@ from lemmar.inventory.contents import Spot
 from lemmar.rules import Hides, Problem, Rule
 from lemmar.trees import File
 
-from .conftest import CLIENT, HEAD, SUPPORTED, Repo
+from .conftest import CLIENT, HEAD, SUPPORTED, Repo, share
 
 
 def rule(name: str, *hides: Hides) -> Rule:
@@ -206,7 +206,7 @@ def _told(repo: Repo, *plants: Plant) -> set[tuple[Any, ...]]:
 
 
 @given(st.sampled_from(_plants()), st.sampled_from(_plants()))
-@settings(max_examples=60, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=share(60), suppress_health_check=[HealthCheck.function_scoped_fixture])
 def test_what_is_planted_elsewhere_hides_nothing(repo: Repo, one: Plant, other: Plant) -> None:
     assume(not _related(one, other))
     alone, both = _told(repo, one), _told(repo, one, other)

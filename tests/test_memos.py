@@ -18,6 +18,8 @@ from lemmar.tags import SPELLINGS, Tag
 from lemmar.tags.language_tag import LanguageTag
 from lemmar.tags.registry import problems
 
+from .conftest import share
+
 _LOCALES = st.sampled_from(
     [
         "de",
@@ -41,7 +43,7 @@ _LOCALES = st.sampled_from(
 )
 
 
-@settings(max_examples=400)
+@settings(max_examples=share(400))
 @given(st.lists(st.tuples(_LOCALES, st.sampled_from(SPELLINGS), st.integers(1, 9)), max_size=8))
 def test_a_locale_is_what_it_is_in_its_spelling(asked: list[tuple[str, str, int]]) -> None:
     for text, spelling, line in asked:
@@ -51,7 +53,7 @@ def test_a_locale_is_what_it_is_in_its_spelling(asked: list[tuple[str, str, int]
         assert known == Speller(spelling, {}).read(value)
 
 
-@settings(max_examples=300)
+@settings(max_examples=share(300))
 @given(
     st.lists(
         st.tuples(
@@ -91,7 +93,7 @@ _KEYS = [
 ]
 
 
-@settings(max_examples=300)
+@settings(max_examples=share(300))
 @given(
     st.lists(
         st.tuples(

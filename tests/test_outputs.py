@@ -18,7 +18,8 @@ from lxml import etree
 
 from lemmar.report import sarif
 from lemmar.report.markdown import MOST
-from tests.conftest import Repo, charter
+
+from .conftest import Repo, charter
 
 SCHEMAS = Path(__file__).parent / "schemas"
 SARIF = Draft4Validator(json.loads((SCHEMAS / "sarif-2.1.0-rtm.5.json").read_text("utf-8")))

@@ -15,9 +15,10 @@ import pytest
 
 from lemmar.findings import Answer
 from lemmar.report import heat
-from tests.conftest import Repo, charter
 from tests.test_gate import OWN, SPLIT
 from tests.test_outputs import HOSTILE, WAIVER
+
+from .conftest import Repo, charter
 
 if TYPE_CHECKING:
     from selenium.webdriver import Chrome

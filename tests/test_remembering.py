@@ -19,7 +19,8 @@ import pytest
 
 from lemmar.cache import Store, default_folder, key_of
 from lemmar.cache import store as store_module
-from tests.conftest import Ran, Repo, charter
+
+from .conftest import Ran, Repo, charter
 
 LEMMAR = str(Path(sys.executable).with_name("lemmar"))
 LOCALES = ("en", "de", "fr", "pl")

@@ -18,8 +18,9 @@ from lemmar.trees.folder import FolderTree
 from lemmar.trees.repository import Repository
 from lemmar.trees.revision import RevisionTree
 from lemmar.trees.submodules import submodules
-from tests.conftest import Ran, Repo, charter
 from tests.test_remembering import audit, edits, monorepo
+
+from .conftest import Ran, Repo, charter, share
 
 EMPTY = {"GIT_CONFIG_GLOBAL": os.devnull, "GIT_CONFIG_SYSTEM": os.devnull, "HOME": "/nonexistent"}
 POINTER = f"version https://tarnhut.example/spec/v1\noid sha256:{'0' * 64}\nsize 12\n"
@@ -99,7 +100,7 @@ STEPS = ("**", "*", "a", "b*", "c.json", "*.json", "up", "out", "round", "{local
     st.lists(st.sampled_from(STEPS), min_size=1, max_size=4),
     st.sampled_from(["", "a", "up", "a/b"]),
 )
-@settings(max_examples=200)
+@settings(max_examples=share(200))
 def test_a_pattern_finds_in_a_revision_what_it_finds_in_a_checkout(
     two_trees: tuple[FolderTree, RevisionTree], steps: list[str], base: str
 ) -> None:

@@ -14,7 +14,7 @@ from lemmar.trees import File
 from lemmar.trees.folder import FolderTree
 from lemmar.trees.patterns import PatternError, compile_pattern, matcher
 
-from .conftest import Repo
+from .conftest import Repo, share
 
 FILES = [
     "c/de/a.json",
@@ -146,7 +146,7 @@ _STEP = st.sampled_from(["**", "*", "a", "b*", "?", "c.json", "*.json", "[b]*", 
 
 
 @given(st.lists(_STEP, min_size=1, max_size=4))
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=share(150), deadline=None)
 def test_patterns_that_take_nothing_from_a_path_find_what_their_expression_matches(
     tree_of_letters: Path, steps: list[str]
 ) -> None:

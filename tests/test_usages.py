@@ -18,7 +18,7 @@ from lemmar.trees.folder import FolderTree
 from lemmar.usages import Found, Way, is_read, read
 from lemmar.usages.shown import is_for_people
 
-from .conftest import Repo, charter
+from .conftest import Repo, charter, share
 
 SAY = Way(calls=("say",))
 
@@ -223,7 +223,7 @@ def test_code_that_cannot_be_parsed_is_named(repo: Repo, monkeypatch: pytest.Mon
     )
 
 
-@settings(max_examples=80)
+@settings(max_examples=share(80))
 @given(
     st.lists(
         st.sampled_from(
@@ -375,7 +375,7 @@ def test_a_usage_that_says_nothing(repo: Repo, usage: str, wrong: str) -> None:
     assert wrong in ran.err
 
 
-@settings(max_examples=40)
+@settings(max_examples=share(40))
 @given(
     st.lists(
         st.tuples(

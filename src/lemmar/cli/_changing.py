@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from contextlib import suppress
-from functools import wraps
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 import click
 
@@ -29,25 +28,17 @@ class ChangeOptions(NamedTuple):
     target: Path | None
 
 
-def changing(command: Callable[..., Exit]) -> Callable[..., Exit]:
-    """The options of a command that changes a monorepo; the command gets them as one, `ChangeOptions`, before its own."""
-
-    @wraps(command)
-    def with_options(**given: Any) -> Exit:
-        return command(ChangeOptions(*(given.pop(name) for name in ChangeOptions._fields)), **given)
-
-    found = with_options
-    options = (
-        click.option("--write", "write_it", is_flag=True, help="Make the changes; without it they are only shown."),
-        click.option("--all", "everything", is_flag=True, help="Show every line that changes, not only the first of each file."),
-        _options.charter,
-        _options.today,
-        _options.output_of_tables,
-        _options.loudness,
-    )
-    for option in reversed(options):
-        found = option(found)
-    return found
+#: The options of a command that changes a monorepo.
+changing = _options.group(
+    "asked",
+    ChangeOptions,
+    click.option("--write", "write_it", is_flag=True, help="Write the changes. Without it they are only shown."),
+    click.option("--all", "everything", is_flag=True, help="Show every line that changes, not only the first of each file."),
+    _options.charter,
+    _options.today,
+    _options.output_of_tables,
+    _options.loudness,
+)
 
 
 def change(asked: ChangeOptions, plan: Callable[[Monorepo], ChangesResult]) -> Exit:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 from collections.abc import Callable
+from functools import wraps
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, TypeVar
 
@@ -19,6 +20,7 @@ if TYPE_CHECKING:
 else:  # of older versions it is not generic
     _Type = click.ParamType
 _F = TypeVar("_F", bound=Callable[..., Any])
+Decorator = Callable[[Callable[..., Any]], Callable[..., Any]]
 
 
 def charter(command: _F) -> _F:
@@ -67,6 +69,23 @@ def tree_of(folder: Path) -> KnownTree:
 def asked_for(option: str) -> Any:
     """What was given for an option that is looked up; None where nothing was."""
     return click.get_current_context().meta.get(f"lemmar.{option}")
+
+
+def group(name: str, kind: Callable[..., Any], *options: Decorator) -> Decorator:
+    """The *options* of a command, which gets them as one value of the *kind*, a named tuple of theirs, under that *name*."""
+    fields = kind._fields  # type: ignore[attr-defined]
+
+    def add(command: Callable[..., Any]) -> Callable[..., Any]:
+        @wraps(command)
+        def with_group(**given: Any) -> Any:
+            return command(**{name: kind(*(given.pop(field) for field in fields))}, **given)
+
+        found: Callable[..., Any] = with_group
+        for option in reversed(options):
+            found = option(found)
+        return found
+
+    return add
 
 
 def cache(command: _F) -> _F:

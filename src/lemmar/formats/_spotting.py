@@ -20,7 +20,6 @@ SpanFinder = Callable[[bytes, str], "Spans | None"]
 MOST = 20_000_000
 _PLAIN = expression(r"[A-Za-z0-9_$.-]+")
 _LINE_END = expression(rb"\r\n|\n|\r")
-_BLANKS = b" \t\r\n"
 _COLON = expression(rb"[ \t\r\n]*+:[ \t\r\n]*+")
 _STRING = expression(rb'"(?:[^"\\]++|\\.)*+"', re.DOTALL)
 

@@ -241,6 +241,22 @@ def entries(walk: Walk) -> Iterator[Entry]:
         walk.fault(offset, words)
 
 
+def _add_forms(
+    forms: str, several: str, header: tuple[str | None, str | None], index: int, texts: list[str | None], rare: dict[str, dict[int, Any]]
+) -> bool:
+    """Puts the numbered forms of an entry to its text and to what is *rare*; whether no number is there twice."""
+    plural_source = _plain_text(several)
+    if plural_source:
+        rare.setdefault("several", {})[index] = plural_source
+    written = _FORM.findall(forms)
+    numbered = {f"msgstr[{number}]": _plain_text(piece) or "" for number, piece in written}
+    full = {name: text for name, text in numbered.items() if text}
+    if full:
+        texts[index] = next(reversed(full.values()))
+        rare.setdefault("forms", {})[index] = _forms(full, len(numbered), *header)
+    return len(numbered) == len(written)
+
+
 def _plain_column(text: str) -> Column | None:
     """The short way through a file without faults and repeated keys, in the form that its tools write; else None."""
     obsolete = text.find("#~")
@@ -272,18 +288,8 @@ def _plain_column(text: str) -> Column | None:
     if any(context is not None for context in contexts):
         rare["context"] = {index: context for index, context in enumerate(contexts) if context}
     for index, forms in enumerate(plurals):
-        if forms:
-            plural_source = _plain_text(several[index])
-            if plural_source:
-                rare.setdefault("several", {})[index] = plural_source
-            written = _FORM.findall(forms)
-            numbered = {f"msgstr[{number}]": _plain_text(piece) or "" for number, piece in written}
-            if len(numbered) != len(written):
-                return None
-            full = {name: text for name, text in numbered.items() if text}
-            if full:
-                texts[index] = next(reversed(full.values()))
-                rare.setdefault("forms", {})[index] = _forms(full, len(numbered), mark, plural)
+        if forms and not _add_forms(forms, several[index], (mark, plural), index, texts, rare):
+            return None
     flags: list[tuple[set[str], str]] = []
     for index, comment in enumerate(comments):
         if comment and not _ONLY_PLACES.match(comment):

@@ -18,9 +18,12 @@ from lemmar.trees.watching import WatchedTree
 
 if TYPE_CHECKING:
     from lemmar.auditing.judging import Judging
+    from lemmar.auditing.owners import Lines
     from lemmar.charter.file import CharterFile
     from lemmar.charter.reading import ReadCharter
+    from lemmar.charter.types import Charter
     from lemmar.incremental.cluster import Cluster
+    from lemmar.resolve.outlines import Beyond
 
 
 class How(NamedTuple):
@@ -49,10 +52,10 @@ def incremental_verdict(file: CharterFile, tree: KnownTree, day: str, parsed: Ca
 
 def _anew(read: ReadCharter, tree: KnownTree, file: CharterFile, day: str, memory: Memory, how: How) -> Verdict:
     from lemmar.auditing.judging import Judge, Judged, Judging
-    from lemmar.auditing.owners import Lines, Owners, ownership
+    from lemmar.auditing.owners import Owners
     from lemmar.auditing.pipeline import conclude, held_by
     from lemmar.inventory.contents import Spot
-    from lemmar.resolve.outlines import Beyond, Told
+    from lemmar.resolve.outlines import Told
 
     charter, kind = read.charter, tuple[Judged, tuple[str, ...]]
     found: dict[int, Judging] = {}
@@ -76,30 +79,47 @@ def _anew(read: ReadCharter, tree: KnownTree, file: CharterFile, day: str, memor
             with how.times.of("cache"):
                 memory.keep(questions[index], (made.judged, made.told.words), made.watched, made.told.packed)
     judgings = [found[index] for index in range(len(questions))]
-    held = held_by(each.judged for each in judgings)
-    asked = key_of(memory.code, "uncharted", repr(charter.charter.ignore), *sorted(held))
-    beyond = memory.recalled(asked, Beyond)
-    if beyond is None:
-        from lemmar.survey.uncharted import uncharted
-
-        seen = WatchedTree(tree)
-        with how.times.of("uncharted"):
-            beyond = uncharted(charter, seen, held)
-        if not beyond.unfinished:
-            memory.keep(asked, beyond, seen.watched)
-    asked = key_of(memory.code, "owners")
-    said = memory.recalled(asked, Lines)
-    if said is None:
-        seen = WatchedTree(tree)
-        said = ownership(seen)
-        memory.keep(asked, said, seen.watched)
+    beyond = _beyond(charter, tree, held_by(each.judged for each in judgings), memory, how)
+    owners = Owners(_ownership(tree, memory), charter)
     known_places = {Spot(*spot): place for spot, place in memory.places().items()}
     with how.times.of("conclude"):
-        verdict, places = conclude(read, tree, judgings, beyond, Owners(said, charter), day, known_places)
+        verdict, places = conclude(read, tree, judgings, beyond, owners, day, known_places)
     if not verdict.unsure and not tree.changing:
         with how.times.of("cache"):
             memory.conclude(verdict, day, places)
     return verdict
+
+
+def _beyond(charter: Charter, tree: KnownTree, held: frozenset[File], memory: Memory, how: How) -> Beyond:
+    """Which catalogs no client has; *held* are the files that clients have."""
+    from lemmar.resolve.outlines import Beyond
+
+    asked = key_of(memory.code, "uncharted", repr(charter.charter.ignore), *sorted(held))
+    known: Beyond | None = memory.recalled(asked, Beyond)
+    if known is not None:
+        return known
+    from lemmar.survey.uncharted import uncharted
+
+    seen = WatchedTree(tree)
+    with how.times.of("uncharted"):
+        found = uncharted(charter, seen, held)
+    if not found.unfinished:
+        memory.keep(asked, found, seen.watched)
+    return found
+
+
+def _ownership(tree: KnownTree, memory: Memory) -> Lines:
+    """What the repository says of owners."""
+    from lemmar.auditing.owners import Lines, ownership
+
+    asked = key_of(memory.code, "owners")
+    known: Lines | None = memory.recalled(asked, Lines)
+    if known is not None:
+        return known
+    seen = WatchedTree(tree)
+    found = ownership(seen)
+    memory.keep(asked, found, seen.watched)
+    return found
 
 
 def _made(

@@ -247,20 +247,24 @@ class CatalogReader:
         for defect in reading.defects if file == match.file or all(file != other.file for other in self.matches) else ():
             self._fault(match._replace(file=file), digest, defect, tag if self._by_file or match.locale is not None else None)
         rooted = match.locale is not None and len(reading.columns) == 1 and layout_of(self.entry) == "locale-rooted"
+        blind = self._by_file and any(defect.blinds == "file" for defect in reading.defects)
         for column in reading.columns:
             if rooted:  # the key around the texts says again what the file's name says
                 column = replace(column, mark=column.label)
             held = tag if self._by_file or rooted else self._label(file, column)
-            if held is not None and not (self._by_file and not column.keys and any(defect.blinds == "file" for defect in reading.defects)):
+            if held is not None and (column.keys or not blind):
                 if column.header is not None and reader.plural_header is not None:
                     column, words = named_by_header(column, held)
                     if words and not same_locale(LanguageTag.parse(held), self.written_in):
                         line = data.count(b"\n", 0, data.find(reader.plural_header)) + 1
                         self._fault(match, digest, Defect("plural-header", line, 1, words), held)
-                column = self._limited(column)
-                shared = replace(column, keys=self.keys.setdefault(column.keys, column.keys))
-                part = match.part if column.part is None else column.part
-                self.read.append(Read(file, digest, held, part, shared, reader, options))
+                self._take(column, Read(file, digest, held, match.part, column, reader, options))
+
+    def _take(self, column: Column, read: Read) -> None:
+        """Takes a *column*, whose keys are one object with those of other columns that have the same."""
+        column = self._limited(column)
+        shared = replace(column, keys=self.keys.setdefault(column.keys, column.keys))
+        self.read.append(read._replace(column=shared, part=read.part if column.part is None else column.part))
 
     def _limited(self, column: Column) -> Column:
         """The column with the limits that the charter states, where its entries have none."""

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import posixpath
-from collections.abc import Mapping
-from typing import Any, NamedTuple
+from collections.abc import Iterator, Mapping, Sequence
+from typing import Any, NamedTuple, TypeVar
 
 from msgspec.structs import replace
 
@@ -27,6 +27,8 @@ from lemmar.tags import LanguageTag, Tag, same_locale
 from lemmar.trees import File, Tree
 from lemmar.trees.sights import Watched
 from lemmar.trees.watching import WatchedTree
+
+Entry = TypeVar("Entry")
 
 
 class ClientFiles(NamedTuple):
@@ -117,44 +119,17 @@ class Gatherer:
             number = len(charter.catalog) + place
             found.append(reader.found(number, ("client", index, "catalog", place), (client.name,), self.shapes, source))
         carried = source not in named and any(catalog.tag == source for each in found for catalog in each.catalogs)
-        made = [
-            Composer(
-                seen,
-                entry,
-                root,
-                speller_of(charter, entry, client, spelling),
-                source,
-                self._readings,
-                ("client", index, "composed", place),
-            ).composed()
-            for place, entry in enumerate(client.composed)
-        ]
-        composed = Composed(
-            tuple(each for one in made for each in one.catalogs),
-            tuple(each for one in made for each in one.unmade),
-            tuple(each for one in made for each in one.unfinished),
-        )
-        lists = [read_key_list(seen, entry, root, ("client", index, "key-list", place)) for place, entry in enumerate(client.key_list)]
+        one = _One(charter, client, index, seen, source, spelling, self._readings)
+        lists = one.key_lists()
         claims = _claims(charter, seen, client, spelling)
         texts = frozenset().union(*(each.pattern.known for each in found), (each.file for each in lists))
         others = [base_of(other) for other in charter.client]
         with self._readings.times.of("read", "usage"):
             usage = usage_of(seen, client.usage, root, others, texts, self._readings)
-        assets = tuple(
-            read_assets(seen, entry, root, speller_of(charter, entry, client, spelling), source, ("client", index, "asset", place))
-            for place, entry in enumerate(client.asset)
-        )
-        late = unread(client.font, client.box)
-        drawn: dict[str, Any] = {"undrawn": late}
-        if not late:
-            asked = [
-                read_fonts(seen, entry, root, ("client", index, "font", place), self._readings) for place, entry in enumerate(client.font)
-            ]
-            boxes = [read_box(seen, entry, root, ("client", index, "box", place)) for place, entry in enumerate(client.box)]
-            drawn |= {"fonts": tuple(asked), "boxes": tuple(boxes)}
-        weighed = {catalog.file for each in found for catalog in each.catalogs} | {each.file for one in assets for each in one.found}
+        assets = one.assets()
+        weighed = {catalog.file for each in found for catalog in each.catalogs} | {each.file for group in assets for each in group.found}
         sizes = sizes_of(seen, weighed) if client.budget else {}
-        return ClientFiles(client, known, claims, tuple(found), source, carried, composed, tuple(lists), usage, assets, sizes, **drawn)
+        return ClientFiles(client, known, claims, tuple(found), source, carried, one.composed(), lists, usage, assets, sizes, **one.drawn())
 
     def _of_several(self, name: str) -> tuple[Found, Tag, Watched]:
         """The catalog of that *name* which several clients share, the locale that its texts are written in, and what was asked for it; read once."""
@@ -169,6 +144,62 @@ class Gatherer:
             source = written_in(reader.read_files(), charter.source)
             self._shared[name] = reader.found(number, ("catalog", number), users, self.shapes, source), source, tree.watched
         return self._shared[name]
+
+
+class _One(NamedTuple):
+    """One client on its way: what of it lies beside its catalogs and claims."""
+
+    charter: Charter
+    client: ClientEntry
+    number: int
+    tree: WatchedTree
+    source: Tag
+    spelling: str
+    readings: Readings
+
+    def placed(self, table: str, entries: Sequence[Entry]) -> Iterator[tuple[Entry, tuple[str | int, ...]]]:
+        """The *entries* of a table, each with its path in the charter."""
+        return ((entry, ("client", self.number, table, place)) for place, entry in enumerate(entries))
+
+    def speller(self, entry: ComposedEntry | AssetEntry) -> Speller:
+        """How the client spells locales there."""
+        return speller_of(self.charter, entry, self.client, self.spelling)
+
+    def composed(self) -> Composed:
+        """Catalogs that are put together of fragments."""
+        root = base_of(self.client)
+        made = [
+            Composer(self.tree, entry, root, self.speller(entry), self.source, self.readings, where).composed()
+            for entry, where in self.placed("composed", self.client.composed)
+        ]
+        return Composed(
+            tuple(each for one in made for each in one.catalogs),
+            tuple(each for one in made for each in one.unmade),
+            tuple(each for one in made for each in one.unfinished),
+        )
+
+    def key_lists(self) -> tuple[KeyList, ...]:
+        """Lists of keys that code is made of."""
+        root = base_of(self.client)
+        return tuple(read_key_list(self.tree, entry, root, where) for entry, where in self.placed("key-list", self.client.key_list))
+
+    def assets(self) -> tuple[Assets, ...]:
+        """Pictures and sounds by locale."""
+        root = base_of(self.client)
+        return tuple(
+            read_assets(self.tree, entry, root, self.speller(entry), self.source, where)
+            for entry, where in self.placed("asset", self.client.asset)
+        )
+
+    def drawn(self) -> dict[str, Any]:
+        """Fonts and boxes, or why they cannot be read here."""
+        late = unread(self.client.font, self.client.box)
+        if late:
+            return {"undrawn": late}
+        root = base_of(self.client)
+        fonts = (read_fonts(self.tree, entry, root, where, self.readings) for entry, where in self.placed("font", self.client.font))
+        boxes = (read_box(self.tree, entry, root, where) for entry, where in self.placed("box", self.client.box))
+        return {"undrawn": late, "fonts": tuple(fonts), "boxes": tuple(boxes)}
 
 
 def written_in(held: frozenset[Tag], wanted: Tag) -> Tag:

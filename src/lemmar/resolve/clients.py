@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import fnmatch
 from collections.abc import Iterable, Mapping, Sequence
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from lemmar.charter.types import Charter
 from lemmar.inventory import ClientFiles, Inventory
@@ -45,14 +45,7 @@ def resolve_client(charter: Charter, files: ClientFiles) -> Client:
     asking = _Asking(runtime, known_as, by_part, sources, source, answering, stands_for, unmarked)
     effects = _effects(files, asking, roster)
     return Client(
-        name=files.entry.name,
-        kind=files.entry.kind,
-        root=files.entry.root,
-        traits=files.traits,
-        claims=files.claims,
         catalogs=catalogs,
-        faults=tuple(fault for found in files.found for fault in found.faults),
-        patterns=tuple(found.pattern for found in files.found),
         names=names,
         supported=supported,
         declared_by=declared_by,
@@ -70,20 +63,35 @@ def resolve_client(charter: Charter, files: ClientFiles) -> Client:
         stands_for=stands_for,
         unmarked=unmarked,
         trial={tag: share for tag, share in {**charter.roster.trial, **files.entry.trial}.items() if tag not in files.entry.without},
-        carries_source=files.carried,
         own_locales={request: locale for locale, effect in reversed(effects.items()) for request in (locale, effect.tag)},
-        composed=files.composed.catalogs,
-        unmade=files.composed.unmade,
-        key_lists=files.key_lists,
-        usage=files.usage,
-        assets=files.assets,
-        fonts=files.fonts,
-        boxes=files.boxes,
-        expand=files.entry.expand or 0.0,
-        budget=files.entry.budget or "",
-        sizes=files.sizes,
+        **_as_read(files),
         held_locales=frozenset(known_as.get(tag, tag) for tag in with_catalog),
     )
+
+
+def _as_read(files: ClientFiles) -> dict[str, Any]:
+    """What a client is and has that nothing has to be resolved for."""
+    entry = files.entry
+    return {
+        "name": entry.name,
+        "kind": entry.kind,
+        "root": entry.root,
+        "traits": files.traits,
+        "claims": files.claims,
+        "faults": tuple(fault for found in files.found for fault in found.faults),
+        "patterns": tuple(found.pattern for found in files.found),
+        "carries_source": files.carried,
+        "composed": files.composed.catalogs,
+        "unmade": files.composed.unmade,
+        "key_lists": files.key_lists,
+        "usage": files.usage,
+        "assets": files.assets,
+        "fonts": files.fonts,
+        "boxes": files.boxes,
+        "expand": entry.expand or 0.0,
+        "budget": entry.budget or "",
+        "sizes": files.sizes,
+    }
 
 
 def _is_source(source: Tag, charter: Charter, known_as: Mapping[Tag, Tag]) -> bool:

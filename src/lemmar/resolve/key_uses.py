@@ -14,7 +14,7 @@ from msgspec.structs import replace
 
 from lemmar.basics.expressions import expression
 from lemmar.inventory.key_lists import folded
-from lemmar.inventory.using import UsedIn
+from lemmar.inventory.using import Usage, UsedIn
 from lemmar.resolve.outlines import Unasked
 from lemmar.resolve.world import Client, World
 from lemmar.tags import CATEGORIES
@@ -156,73 +156,92 @@ def asking_of(world: World, client: Client) -> Asking | None:
     return found
 
 
+class _Uses:
+    """The uses of a client's code, each matched with the messages that it may ask for."""
+
+    def __init__(self, client: Client, usage: Usage) -> None:
+        self.ways, self.keys = usage.ways, _Keys(client)
+        self.uses: dict[Name, list[KeyUse]] = {}
+        self.lacking: dict[tuple[str | None, str], list[KeyUse]] = {}
+        self.elsewhere: dict[tuple[str | None, str], tuple[str | None, ...]] = {}
+        self.computed: list[KeyUse] = []
+        self.unmatched: list[KeyUse] = []
+        self.named: dict[int, set[str]] = {}
+        self.wrong: dict[int, set[str]] = {}
+        self._matched: dict[tuple[str, str, str | None], list[Name]] = {}
+        for file in usage.files:
+            for use in file.uses:
+                if use.computed:
+                    self._add_computed(KeyUse(file, use))
+                elif use.key:
+                    self._add_named(KeyUse(file, use))
+
+    def _add_computed(self, asked: KeyUse) -> None:
+        use, part = asked.use, self.keys.part(asked.use.part)
+        self.computed.append(asked)
+        shape = use.key, use.end, part
+        if shape not in self._matched:
+            self._matched[shape] = list(_matching(self.keys, use, part))
+        matching = self._matched[shape]
+        for name in matching:
+            self.uses.setdefault(name, []).append(asked)
+        if len(use.key) > 1 and not matching:
+            self.unmatched.append(asked)
+
+    def _add_named(self, asked: KeyUse) -> None:
+        use, part = asked.use, self.keys.part(asked.use.part)
+        found = self.keys.asked(use.key) or (self.keys.accessed(use.key) if self.ways[use.way].members else [])
+        own = [name for name in found if part is None or name[0] == part]
+        self.named.setdefault(use.way, set()).add(use.key)
+        for name in own:
+            self.uses.setdefault(name, []).append(asked)
+        if not own:
+            self.wrong.setdefault(use.way, set()).add(use.key)
+            self.lacking.setdefault((part, use.key), []).append(asked)
+            self.elsewhere[part, use.key] = tuple(dict.fromkeys(name[0] for name in found))
+
+    def idle(self) -> tuple[int, ...]:
+        """The tables of the charter that find nothing."""
+        return tuple(
+            number
+            for number, way in enumerate(self.ways)
+            if number not in self.named and replace(way, shows=()) != Way() and all(each.use.way != number for each in self.computed)
+        )
+
+    def absent(self, silent: frozenset[int]) -> tuple[Lacking, ...]:
+        """The keys that are nowhere, but for those of the tables that are *silent*."""
+        known = list(self.keys.plain)
+        return tuple(
+            Lacking(
+                key,
+                part,
+                tuple(each),
+                self.elsewhere[part, key],
+                nearest_of(key, known) if not self.elsewhere[part, key] and number < _COMPARED else None,
+            )
+            for number, ((part, key), those) in enumerate(self.lacking.items())
+            if (each := [asked for asked in those if asked.use.way not in silent])
+        )
+
+
 def asking(client: Client) -> Asking | None:
     """What the code of *client* asks for; None where the charter does not say how it asks, or nothing of its source is there."""
     usage = client.usage
     if usage is None or not client.sources:
         return None
-    keys = _Keys(client)
-    uses: dict[Name, list[KeyUse]] = {}
-    lacking: dict[tuple[str | None, str], list[KeyUse]] = {}
-    elsewhere: dict[tuple[str | None, str], tuple[str | None, ...]] = {}
-    computed: list[KeyUse] = []
-    matched: dict[tuple[str, str, str | None], list[Name]] = {}
-    unmatched: list[KeyUse] = []
-    named: dict[int, set[str]] = {}
-    wrong: dict[int, set[str]] = {}
-    for file in usage.files:
-        for use in file.uses:
-            asked, part = KeyUse(file, use), keys.part(use.part)
-            if use.computed:
-                computed.append(asked)
-                shape = use.key, use.end, part
-                if shape not in matched:
-                    matched[shape] = list(_matching(keys, use, part))
-                matching = matched[shape]
-                for name in matching:
-                    uses.setdefault(name, []).append(asked)
-                if len(use.key) > 1 and not matching:
-                    unmatched.append(asked)
-                continue
-            if not use.key:
-                continue
-            found = keys.asked(use.key) or (keys.accessed(use.key) if usage.ways[use.way].members else [])
-            own = [name for name in found if part is None or name[0] == part]
-            named.setdefault(use.way, set()).add(use.key)
-            for name in own:
-                uses.setdefault(name, []).append(asked)
-            if not own:
-                wrong.setdefault(use.way, set()).add(use.key)
-                lacking.setdefault((part, use.key), []).append(asked)
-                elsewhere[part, use.key] = tuple(dict.fromkeys(name[0] for name in found))
-    idle = tuple(
-        number
-        for number, way in enumerate(usage.ways)
-        if number not in named and replace(way, shows=()) != Way() and all(each.use.way != number for each in computed)
-    )
-    unfit, silent = _unfit(usage.ways, named, wrong, lacking)
-    quoted = _quoted(usage.quoted, usage.ways)
-    known = list(keys.plain)
-    absent = tuple(
-        Lacking(
-            key,
-            part,
-            tuple(each),
-            elsewhere[part, key],
-            nearest_of(key, known) if not elsewhere[part, key] and number < _COMPARED else None,
-        )
-        for number, ((part, key), those) in enumerate(lacking.items())
-        if (each := [asked for asked in those if asked.use.way not in silent])
-    )
-    mistyped = frozenset(each.meant for each in absent if each.meant is not None)
+    found = _Uses(client, usage)
+    idle = found.idle()
+    unfit, silent = _unfit(usage.ways, found.named, found.wrong, found.lacking)
+    absent = found.absent(silent)
+    quoted = _quoted(usage.quoted, usage.ways) | {each.meant for each in absent if each.meant is not None}
     return Asking(
-        {name: tuple(each) for name, each in uses.items()},
+        {name: tuple(each) for name, each in found.uses.items()},
         absent,
-        tuple(computed),
-        tuple(each for each in unmatched if each.use.way not in silent),
+        tuple(found.computed),
+        tuple(each for each in found.unmatched if each.use.way not in silent),
         unfit,
-        tuple(_unasked(client, uses, quoted | mistyped)) if len(idle) < len(usage.ways) else (),
-        {way: (len(each), len(wrong.get(way, ()))) for way, each in named.items()},
+        tuple(_unasked(client, found.uses, quoted)) if len(idle) < len(usage.ways) else (),
+        {way: (len(each), len(found.wrong.get(way, ()))) for way, each in found.named.items()},
         idle,
     )
 

@@ -11,11 +11,6 @@ from lemmar.rules import Problem, rule
 from lemmar.rules._texts import HIDES_ODD, problem_of
 from lemmar.tags import Tag
 
-_BETWEEN = "\0"
-_FLOOD = 50  # texts of one catalog that are in another script; whatever their share, they came together
-_SHORT = 3  # letters; a word of so few is the same in many languages
-
-
 _CONTROLS = expression("[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f\u202a-\u202e\u2066-\u2069]")
 _PRINTABLE = bytes(range(0x20, 0x7F))
 _CONTROL = expression("[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f]")

@@ -6,6 +6,7 @@ import unicodedata
 from collections.abc import Iterator, Sequence
 
 from lemmar.basics.phrasing import clipped, counted, joined, listed
+from lemmar.charter.types import BoxEntry
 from lemmar.findings import Subject
 from lemmar.fonts import Metrics, metrics_of, normal, upper
 from lemmar.inventory.contents import Catalog, Spot
@@ -18,7 +19,6 @@ from lemmar.resolve.world import Client, Effect, World
 from lemmar.rules import Problem, rule
 from lemmar.tags import LanguageTag, Tag
 
-_RELATED = 3
 #: So many characters of one finding are named.
 _NAMED = 8
 
@@ -185,9 +185,7 @@ def overflows(world: World) -> Iterator[Problem]:
             for box in client.boxes:
                 metrics = _metrics(world, client, box.file, box.data)
                 if metrics is not None:
-                    yield from _boxed(
-                        world, client, locale, effect, metrics, box.entry.width, box.entry.size, box.entry.keys, box.entry.lines
-                    )
+                    yield from _boxed(world, client, locale, metrics, box.entry)
         for box in client.boxes:
             if box.fault or _metrics(world, client, box.file, box.data) is None:
                 yield Problem(
@@ -223,22 +221,18 @@ def _boxed(
     world: World,
     client: Client,
     locale: Tag,
-    effect: Effect,
     metrics: Metrics,
-    width: float,
-    size: float,
-    keys: tuple[str, ...],
-    lines: int,
+    box: BoxEntry,
 ) -> Iterator[Problem]:
-    for text in texts(world.charter, client, effect, keys):
+    for text in texts(world.charter, client, client.effects[locale], box.keys):
         if not metrics.knows(normal(text.words)):
             continue  # another font draws it, which is as wide as nobody knows
-        wrapped = _wrapped(normal(text.words), metrics, width, size) if lines > 1 else normal(text.words).split("\n")
-        widest = max((metrics.width(line, size) for line in wrapped), default=0)
-        if widest > width:
-            yield _too_wide(client, locale, text.catalog, text, f"is {widest:.0f} wide", f"there is room for {width:g}")
-        elif lines > 1 and len(wrapped) > lines:
-            yield _too_wide(client, locale, text.catalog, text, f"takes {len(wrapped)} lines", f"there is room for {lines}")
+        wrapped = _wrapped(normal(text.words), metrics, box.width, box.size) if box.lines > 1 else normal(text.words).split("\n")
+        widest = max((metrics.width(line, box.size) for line in wrapped), default=0)
+        if widest > box.width:
+            yield _too_wide(client, locale, text.catalog, text, f"is {widest:.0f} wide", f"there is room for {box.width:g}")
+        elif box.lines > 1 and len(wrapped) > box.lines:
+            yield _too_wide(client, locale, text.catalog, text, f"takes {len(wrapped)} lines", f"there is room for {box.lines}")
 
 
 def _wrapped(text: str, metrics: Metrics, width: float, size: float) -> list[str]:

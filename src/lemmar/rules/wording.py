@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from fnmatch import fnmatchcase
 from functools import lru_cache
 from typing import NamedTuple
@@ -14,7 +14,7 @@ from lemmar.findings import Severity, Subject
 from lemmar.inventory.contents import Catalog, Spot
 from lemmar.prose.letters import words_of
 from lemmar.resolve.outlines import Overview, Row, Said, Told
-from lemmar.resolve.world import SourcePart, World
+from lemmar.resolve.world import Client, SourcePart, World
 from lemmar.rules import Problem, rule
 from lemmar.rules._texts import HIDES_ODD, MANY, SourceTexts, graded, is_most, problem_of, problem_of_all
 from lemmar.rules._translations import is_computed, texts
@@ -107,31 +107,7 @@ def edge_space(world: World) -> Iterator[Problem]:
             edged[id(source)] = any(_has_edges(each) for each in source.catalogs)
         if not edged[id(source)] and not _has_edges(catalog):
             continue
-        theirs = known.of(source)
-        found: list[tuple[bool, Problem]] = []
-        edges = 0
-        for key, text in zip(catalog.column.keys, catalog.column.texts, strict=True):
-            other = theirs.get(key) if text else None
-            if not text or not other or key not in source.key_set or not text.strip() or not other.strip():
-                continue
-            if not any(map(str.isalnum, text)):
-                continue  # a colon or a dash, before which some languages have a blank
-            (start, end), (lead, tail) = _edges(text), _edges(other)
-            edges += bool(lead or tail)
-            if _WIDE.search(text):
-                end = tail  # a full-width sign holds its own blank
-            if catalog.form.ends_lines and not (end + tail).strip("\r\n"):
-                end = tail
-            wrong = [*(["begins"] if bool(start) != bool(lead) else []), *(["ends"] if bool(end) != bool(tail) else [])]
-            if wrong and not is_computed(catalog, key):
-                mended = f"{lead}{text.strip()}{tail}"
-                more = ("begins" in wrong and bool(start)) or ("ends" in wrong and bool(end))
-                words = (
-                    f"{key!r} in {locale!r} {' and '.join(wrong)} {'with' if more else 'without'} a blank, unlike the source",
-                    "users see a gap, or two words glued together",
-                    f"write {mended!r}",
-                )
-                found.append((more, problem_of(client, locale, part, key, catalog, source, words)))
+        found, edges = _edge_problems((client, locale, part, catalog, source), known.of(source))
         with_more = sum(more for more, _ in found)
         without = len(found) - with_more
         if is_most(with_more, catalog) or is_most(without, catalog, edges):
@@ -145,6 +121,38 @@ def edge_space(world: World) -> Iterator[Problem]:
             yield problem_of_all(client, locale, part, catalog, words)
         else:
             yield from (problem for _, problem in found)
+
+
+def _edge_problems(
+    place: tuple[Client, Tag, str | None, Catalog, SourcePart], theirs: Mapping[str, str | None]
+) -> tuple[list[tuple[bool, Problem]], int]:
+    """Each text that begins or ends unlike its source in *theirs*, with whether it has a blank too many; and how many sources have such edges."""
+    client, locale, part, catalog, source = place
+    found: list[tuple[bool, Problem]] = []
+    edges = 0
+    for key, text in zip(catalog.column.keys, catalog.column.texts, strict=True):
+        other = theirs.get(key) if text else None
+        if not text or not other or key not in source.key_set or not text.strip() or not other.strip():
+            continue
+        if not any(map(str.isalnum, text)):
+            continue  # a colon or a dash, before which some languages have a blank
+        (start, end), (lead, tail) = _edges(text), _edges(other)
+        edges += bool(lead or tail)
+        if _WIDE.search(text):
+            end = tail  # a full-width sign holds its own blank
+        if catalog.form.ends_lines and not (end + tail).strip("\r\n"):
+            end = tail
+        wrong = [*(["begins"] if bool(start) != bool(lead) else []), *(["ends"] if bool(end) != bool(tail) else [])]
+        if wrong and not is_computed(catalog, key):
+            mended = f"{lead}{text.strip()}{tail}"
+            more = ("begins" in wrong and bool(start)) or ("ends" in wrong and bool(end))
+            words = (
+                f"{key!r} in {locale!r} {' and '.join(wrong)} {'with' if more else 'without'} a blank, unlike the source",
+                "users see a gap, or two words glued together",
+                f"write {mended!r}",
+            )
+            found.append((more, problem_of(client, locale, part, key, catalog, source, words)))
+    return found, edges
 
 
 _WIDE = expression("[\u3001-\u303f\uff01-\uff60]\\s*\\Z")

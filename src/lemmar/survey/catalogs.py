@@ -410,31 +410,10 @@ class CatalogFinder:
         form = self.contents.format_of(file)
         if form is None:
             return None
-        settings: dict[str, Any] = {"files": base, "format": form.name}
-        labels: list[str] | None = None
-        if "locale-rooted" not in form.layouts:
-            reading = self.contents.read(file, form, form.layouts[0])
-            labels = (
-                [column.label or "" for column in reading.columns] if reading is not None and _is_multilingual(reading.columns) else None
-            )
-            if labels is None and reading is not None and "columns" in form.layouts:
-                found = columns_in_words(data, suffix)
-                if found is not None:
-                    settings |= {"columns": found[0], "spelling": "name"}
-                    labels = found[1]
-        else:
-            for layout, find in (("locale-rooted", rooted), ("locale-leaved", leaved)):
-                labels = find(self.contents, form, file) if layout in form.layouts else None
-                if labels is not None:
-                    settings["layout"] = layout
-                    break
-            else:
-                found = record_fields_of_all(self.contents, form, file)
-                if found is not None:
-                    settings |= {"layout": "records", "fields": found[0]}
-                    labels = found[1]
-        if labels is None:
+        found = self._labels(file, form, data)
+        if found is None:
             return None
+        labels, settings = found[0], {"files": base, "format": form.name, **found[1]}
         tags = [(label, locale_of(label)) for label in labels]
         if all(tag is None for _, tag in tags):
             settings["spelling"] = "name"
@@ -450,6 +429,21 @@ class CatalogFinder:
         locales = tuple(dict.fromkeys(Tag(str(tag.canonical())) for tag in known))
         sure = 0.9 if is_home(file) or len(locales) > 2 or settings.get("layout") != "locale-leaved" else 0.75
         return DraftCatalog(folder, settings, locales, (file,), messages, sure, spelling, None, dict.fromkeys(locales, file))
+
+    def _labels(self, file: str, form: Format, data: bytes) -> tuple[list[str], dict[str, Any]] | None:
+        """What a file of all locales calls them, and the settings by which it is read so; None where it is no such file."""
+        if "locale-rooted" not in form.layouts:
+            reading = self.contents.read(file, form, form.layouts[0])
+            if reading is not None and _is_multilingual(reading.columns):
+                return [column.label or "" for column in reading.columns], {}
+            words = columns_in_words(data, suffix_of(file)) if reading is not None and "columns" in form.layouts else None
+            return (words[1], {"columns": words[0], "spelling": "name"}) if words is not None else None
+        for layout, find in (("locale-rooted", rooted), ("locale-leaved", leaved)):
+            labels = find(self.contents, form, file) if layout in form.layouts else None
+            if labels is not None:
+                return labels, {"layout": layout}
+        records = record_fields_of_all(self.contents, form, file)
+        return (records[1], {"layout": "records", "fields": records[0]}) if records is not None else None
 
     def _unmarked_alone(self, file: str) -> DraftCatalog | None:
         """A file of resources that has no translation yet: ``values/strings.xml`` alone."""

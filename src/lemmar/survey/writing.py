@@ -73,6 +73,11 @@ def _head(draft: Draft, includes: Sequence[str]) -> Iterator[str]:
         yield "ignore  = ["
         yield from (f"  {_value(aside.pattern)},  # {visible(aside.reason)}" for aside in draft.aside)
         yield "]"
+    for table in (_roster, _chains, _audience, _gate, _messages):
+        yield from table(draft)
+
+
+def _roster(draft: Draft) -> Iterator[str]:
     yield ""
     yield "[roster]"
     yield from _listed("shipping", draft.shipping)
@@ -81,11 +86,17 @@ def _head(draft: Draft, includes: Sequence[str]) -> Iterator[str]:
         yield f"trial    = {_table(draft.trial)}"
     if draft.pseudo:
         yield from _listed("pseudo  ", draft.pseudo)
+
+
+def _chains(draft: Draft) -> Iterator[str]:
     yield ""
     yield "[chains]"
     yield f"default = [{_value(draft.default)}]"
     for tag, chain in draft.chains.items():
         yield f"{_key(tag)} = {_value(chain)}"
+
+
+def _audience(draft: Draft) -> Iterator[str]:
     if draft.audience:
         yield ""
         yield "[audience]"
@@ -95,6 +106,9 @@ def _head(draft: Draft, includes: Sequence[str]) -> Iterator[str]:
                 yield f'# {_key(request.request)} = "agree"'
             else:
                 yield f"{_key(request.request)} = {_value(request.landing)}"
+
+
+def _gate(draft: Draft) -> Iterator[str]:
     yield ""
     yield "[gate]"
     yield 'fail-on = "error"'
@@ -110,6 +124,9 @@ def _head(draft: Draft, includes: Sequence[str]) -> Iterator[str]:
         yield f'# ? where do {", ".join(silent)} say that layouts are mirrored for right-to-left locales? Point a claim with states = "mirrored" at it'
     if levels:
         yield f"severity = {_table(levels)}"
+
+
+def _messages(draft: Draft) -> Iterator[str]:
     if draft.source_only:
         yield ""
         yield "[messages]"

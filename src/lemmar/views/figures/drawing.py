@@ -37,6 +37,9 @@ class Cell(NamedTuple):
     shade: str = "none"
 
 
+_INK = "#1d2327"
+
+
 class Squares(NamedTuple):
     """A figure: its title, what stands on the left and above, the cells row by row, and a line below."""
 
@@ -62,10 +65,20 @@ def picture(squares: Squares, suffix: str) -> bytes:
         import matplotlib
     except ImportError as error:
         raise UsageError("a figure needs a library that is not installed; pip install 'lemmar[figures]'") from error
+    settings: dict[Any, Any] = {"svg.hashsalt": "lemmar", "svg.fonttype": "none", "font.family": "sans-serif", "font.size": _SIZE}
+    with matplotlib.rc_context(settings), warnings.catch_warnings():
+        warnings.simplefilter("ignore")  # a letter that no font has is drawn as a box
+        out = io.BytesIO()
+        form = suffix.lower().removeprefix(".")
+        nothing = {"Date": None, "Creator": "Lemmar"} if form == "svg" else {"Software": "Lemmar"}
+        _drawn(squares).savefig(out, format=form, dpi=_DOTS, metadata=nothing)
+    return out.getvalue()
+
+
+def _drawn(squares: Squares) -> Any:
     from matplotlib.figure import Figure
     from matplotlib.patches import Rectangle
 
-    settings: dict[Any, Any] = {"svg.hashsalt": "lemmar", "svg.fonttype": "none", "font.family": "sans-serif", "font.size": _SIZE}
     left = max((len(visible(name)) for name in squares.rows), default=1) * _LETTER + _MARGIN
     widths = [
         max(len(visible(name)), *(len(row[number].text) for row in squares.cells), 3) * _LETTER + 0.2
@@ -73,40 +86,26 @@ def picture(squares: Squares, suffix: str) -> bytes:
     ]
     width = max(left + sum(widths) + _MARGIN, len(squares.title) * _LETTER * 1.5 + _MARGIN, len(squares.legend) * _LETTER * 0.8 + _MARGIN)
     height = _HIGH * (len(squares.rows) + 3.6)
-    with matplotlib.rc_context(settings), warnings.catch_warnings():
-        warnings.simplefilter("ignore")  # a letter that no font has is drawn as a box
-        figure = Figure(figsize=(width, height), facecolor="white")
-        axes = figure.add_axes((0, 0, 1, 1))
-        axes.set_xlim(0, width)
-        axes.set_ylim(height, 0)
-        axes.axis("off")
-        axes.text(
-            _MARGIN / 2, _HIGH * 0.8, squares.title, va="center", fontsize=_SIZE + 4, fontweight="bold", color="#1d2327", parse_math=False
-        )
-        starts = [left + sum(widths[:number]) for number in range(len(widths))]
-        for start, across, name in zip(starts, widths, squares.columns, strict=True):
-            axes.text(
-                start + across / 2,
-                _HIGH * 1.9,
-                visible(name),
-                ha="center",
-                va="center",
-                fontweight="bold",
-                color="#1d2327",
-                parse_math=False,
-            )
-        for number, (name, cells) in enumerate(zip(squares.rows, squares.cells, strict=True)):
-            top = _HIGH * (2.4 + number)
-            axes.text(left - 0.1, top + _HIGH / 2, visible(name), ha="right", va="center", color="#1d2327", parse_math=False)
-            for start, across, cell in zip(starts, widths, cells, strict=True):
-                ground, letters = _SHADES[cell.shade]
-                axes.add_patch(Rectangle((start, top), across, _HIGH, facecolor=ground, edgecolor="white", linewidth=1.2))
-                axes.text(
-                    start + across / 2, top + _HIGH / 2, visible(cell.text), ha="center", va="center", color=letters, parse_math=False
-                )
-        axes.text(_MARGIN / 2, height - _HIGH * 0.55, squares.legend, va="center", fontsize=_SIZE - 1, color="#59636b", parse_math=False)
-        out = io.BytesIO()
-        form = suffix.lower().removeprefix(".")
-        nothing = {"Date": None, "Creator": "Lemmar"} if form == "svg" else {"Software": "Lemmar"}
-        figure.savefig(out, format=form, dpi=_DOTS, metadata=nothing)
-    return out.getvalue()
+    figure = Figure(figsize=(width, height), facecolor="white")
+    axes = figure.add_axes((0, 0, 1, 1))
+    axes.set_xlim(0, width)
+    axes.set_ylim(height, 0)
+    axes.axis("off")
+
+    def write(x: float, y: float, text: str, **how: Any) -> None:
+        settings: dict[str, Any] = {"va": "center", "color": _INK, "parse_math": False}
+        axes.text(x, y, text, **(settings | how))
+
+    write(_MARGIN / 2, _HIGH * 0.8, squares.title, fontsize=_SIZE + 4, fontweight="bold")
+    starts = [left + sum(widths[:number]) for number in range(len(widths))]
+    for start, across, name in zip(starts, widths, squares.columns, strict=True):
+        write(start + across / 2, _HIGH * 1.9, visible(name), ha="center", fontweight="bold")
+    for number, (name, cells) in enumerate(zip(squares.rows, squares.cells, strict=True)):
+        top = _HIGH * (2.4 + number)
+        write(left - 0.1, top + _HIGH / 2, visible(name), ha="right")
+        for start, across, cell in zip(starts, widths, cells, strict=True):
+            ground, letters = _SHADES[cell.shade]
+            axes.add_patch(Rectangle((start, top), across, _HIGH, facecolor=ground, edgecolor="white", linewidth=1.2))
+            write(start + across / 2, top + _HIGH / 2, visible(cell.text), ha="center", color=letters)
+    write(_MARGIN / 2, height - _HIGH * 0.55, squares.legend, fontsize=_SIZE - 1, color="#59636b")
+    return figure
