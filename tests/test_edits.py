@@ -229,12 +229,12 @@ def test_a_file_for_another_locale_has_no_texts_and_nothing_wrong(
     name: str, options: ReadOptions, text: str
 ) -> None:
     form = formats.load(name)
-    assert form.edits is not None
+    assert form.writes.edits is not None
     if name == "sheet":
         with pytest.raises(EditError):
-            form.edits.blank(model(text, options))
+            form.writes.edits.blank(model(text, options))
         return
-    made = form.edits.blank(model(text, options))
+    made = form.writes.edits.blank(model(text, options))
     reading = form.read(made.encode("utf-8"), options)
     assert not reading.defects and [set(each.texts) - {None} for each in reading.columns] == [set()]
     assert "Hütte" not in made and "Ofen" not in made
@@ -285,7 +285,7 @@ SEVERAL = [
 def test_a_locale_is_put_into_a_file_of_several_and_taken_out_and_called_otherwise(
     name: str, options: ReadOptions, text: str
 ) -> None:
-    edits = formats.load(name).edits
+    edits = formats.load(name).writes.edits
     assert edits is not None and edits.take_in and edits.leave_out and edits.rename
     made = spliced(text, edits.take_in(model(text, options)))
     labels = [column.label for column in formats.load(name).read(made.encode(), options).columns]

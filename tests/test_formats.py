@@ -777,9 +777,11 @@ def test_a_text_that_is_replaced_is_read_again_and_nothing_else_changes(
     name: str, seed: str, how: dict[str, Any], text: str, ends: str, encoding: str
 ) -> None:
     form = formats.load(name)
-    if encoding == "utf-16" and form.takes_wide == "":
+    if encoding == "utf-16" and form.reads.takes_wide == "":
         encoding = ""
-    if encoding == "latin-1" and (form.escape is None or not seed.isascii() or "<" in seed[:9]):
+    if encoding == "latin-1" and (
+        form.writes.escape is None or not seed.isascii() or "<" in seed[:9]
+    ):
         encoding = ""
     seed = seed.replace("#, fuzzy\n", "").replace("f: *d\n", "").replace("  <<: *d\n", "  i: j\n")
     data = seed.replace("\n", ends).encode(encoding or "utf-8")
@@ -1031,8 +1033,8 @@ def test_the_place_of_a_message_is_that_of_its_form_for_other() -> None:
 
 
 SUFFIXES = {"sheet": ".csv", "code": ".ts"}
-QUICK = [name for name in formats.names() if formats.load(name).quick is not None]
-SEVERAL = [name for name in QUICK if not formats.load(name).is_whole]
+QUICK = [name for name in formats.names() if formats.load(name).reads.quick is not None]
+SEVERAL = [name for name in QUICK if not formats.load(name).habits.is_whole]
 _LINES = (
     *(
         "a=b",
@@ -1082,8 +1084,8 @@ def test_a_quick_reader_gives_what_the_careful_way_gives(
     data = mark + text.replace("\n", end).encode() + bad
     way = form.layouts[layout % len(form.layouts)] if layout else form.layouts[0]
     options = ReadOptions(layout=way, suffix=SUFFIXES.get(name, ""))
-    assert form.quick is not None
-    found = form.quick(data, options)
+    assert form.reads.quick is not None
+    found = form.reads.quick(data, options)
     assert found is None or found == form.read_carefully(data, options)
 
 
@@ -1149,14 +1151,18 @@ _MORE = (
 
 def test_what_stands_before_the_comments_at_the_end_is_not_overlooked() -> None:
     text = b'"a" = "x";;\n/* end */\n'
-    assert formats.load("strings").quick(text, ReadOptions()) is None  # type: ignore[misc]
+    assert formats.load("strings").reads.quick(text, ReadOptions()) is None  # type: ignore[misc]
 
 
 @pytest.mark.parametrize(("name", "how", "text"), SOUND)
 def test_a_sound_file_is_read_the_short_way(name: str, how: dict[str, Any], text: str) -> None:
     form, options = formats.load(name), ReadOptions(**how)
-    assert form.quick is not None
-    assert form.quick(text.encode(), options) == form.read_carefully(text.encode(), options) != None  # noqa: E711
+    assert form.reads.quick is not None
+    assert (
+        form.reads.quick(text.encode(), options)
+        == form.read_carefully(text.encode(), options)
+        != None
+    )  # noqa: E711
 
 
 @settings(max_examples=share(1_500))
@@ -1178,12 +1184,12 @@ def test_what_is_read_the_short_way_is_what_the_careful_way_reads(
         piece = text[at : at + length]
         text = text[:at] + (piece * 2 if repeat and not put else put) + text[at + length :]
     form, options = formats.load(name), ReadOptions(**how)
-    assert form.quick is not None
-    found = form.quick(text.encode(), options)
+    assert form.reads.quick is not None
+    found = form.reads.quick(text.encode(), options)
     assert found is None or found == form.read_carefully(text.encode(), options)
 
 
-SPOTTED = [form.name for form in formats.every() if form.spot or form.stands]
+SPOTTED = [form.name for form in formats.every() if form.finds.spot or form.finds.stands]
 
 
 @settings(max_examples=share(1_000))
@@ -1217,8 +1223,8 @@ def test_a_quick_reader_reads_a_plain_file(name: str) -> None:
     form = formats.load(name)
     data = PLAIN[name]().encode()
     options = ReadOptions(layout=form.layouts[0], suffix=SUFFIXES.get(name, ""))
-    assert form.quick is not None
-    found = form.quick(data, options)
+    assert form.reads.quick is not None
+    found = form.reads.quick(data, options)
     assert found is not None and found == form.read_carefully(data, options)
     assert len(found.columns[0].keys) == 3
 
@@ -1441,6 +1447,6 @@ def test_a_tree_is_the_same_by_the_short_way(
 ) -> None:
     data = around.replace("{}", json.dumps(tree, ensure_ascii=False)).encode()
     form, options = formats.load(name), ReadOptions(suffix=suffix)
-    assert form.quick is not None
-    found = form.quick(data, options)
+    assert form.reads.quick is not None
+    found = form.reads.quick(data, options)
     assert found is None or found == form.read_carefully(data, options)

@@ -205,7 +205,7 @@ def check(name: str, data: bytes, options: ReadOptions, seconds: float = _SECOND
         reading = reader.read(data, options)
     except IncompleteError:
         return _slow(start, seconds)
-    short = reader.quick(data, options) if reader.quick is not None else None
+    short = reader.reads.quick(data, options) if reader.reads.quick is not None else None
     if short is not None and short != reader.read_carefully(data, options):
         return "the short way reads another thing than the careful way"
     text = decode(data).text

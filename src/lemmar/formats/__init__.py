@@ -69,7 +69,7 @@ load = _FOLDER.load
 def guess(file: str, data: bytes) -> Format | None:
     """The format that *file* is in, by its suffix and contents; None where none fits or several fit equally."""
     fitting = _fitting(file)
-    likely = [found for found in fitting if found.likely(data)]
+    likely = [found for found in fitting if found.hints.likely(data)]
     if len(likely) == 1 or len(fitting) == 1:
         return (likely or fitting)[0]
     return None
@@ -78,7 +78,7 @@ def guess(file: str, data: bytes) -> Format | None:
 def judge(file: str, data: bytes) -> Format | str:
     """The format that *file* is in, its contents being what its suffix says; else a few words on why it is no catalog."""
     form = guess(file, data)
-    if form is not None and (form.likely(data) or (form.contents_of and load(form.contents_of).likely(data))):
+    if form is not None and (form.hints.likely(data) or (form.hints.contents_of and load(form.hints.contents_of).hints.likely(data))):
         return form
     several = _fitting(file)
     if not several:
@@ -121,4 +121,4 @@ def by_suffix(suffix: str) -> Format | None:
 
 def likely(data: bytes) -> tuple[str, ...]:
     """The names of the formats that the contents alone look like."""
-    return tuple(found.name for found in every() if found.likely(data))
+    return tuple(found.name for found in every() if found.hints.likely(data))

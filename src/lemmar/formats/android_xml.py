@@ -19,7 +19,7 @@ from lemmar.documents.xmltext import Element, PlainEntries, declared_encoding, e
 from lemmar.formats._editing import Edits, Entries, FormPlace, NewEntry, in_rows, indent_of, line_end_of
 from lemmar.formats._encoding import Hole, with_markup, xml_escape, xml_text
 from lemmar.formats._entries import Entry, Walk, entry_of_forms
-from lemmar.formats._format import Format
+from lemmar.formats._format import Finds, Format, Habits, Hints, Reads, Writes
 from lemmar.formats._reading import NONE_RARE, Column, Keys, Rare, Reading, ReadOptions
 from lemmar.formats._spotting import xml_spot
 from lemmar.formats._xml import document, element_rows, emptied, framed, placed, quick_reading
@@ -290,20 +290,30 @@ _MARKS = (r"\btools:locale\s*=\s*[\"']",)
 FORMAT = Format(
     name="android-xml",
     suffixes=(".xml",),
-    entries=entries,
-    encode=encode,
-    escape=xml_escape,
-    takes_wide="any",
-    quick=quick,
-    spot=xml_spot(b"string", b"name"),
-    likely=lambda data: b"<resources" in data[:4096],
-    encoding=declared_encoding,
-    often_else=(".xml",),
-    own_plurals=True,
-    names_forms=True,
-    syntax="printf",
-    platform="android",
-    kind="mobile",
-    marks=_MARKS,
-    edits=Edits(lambda model: emptied(model, "resources", marks=_MARKS), remove=_REMOVE, add=_ADD, forms=_forms),
+    reads=Reads(
+        entries=entries,
+        quick=quick,
+        encoding=declared_encoding,
+        takes_wide="any",
+    ),
+    finds=Finds(
+        spot=xml_spot(b"string", b"name"),
+    ),
+    writes=Writes(
+        encode=encode,
+        escape=xml_escape,
+        edits=Edits(lambda model: emptied(model, "resources", marks=_MARKS), remove=_REMOVE, add=_ADD, forms=_forms),
+        marks=_MARKS,
+    ),
+    habits=Habits(
+        own_plurals=True,
+        names_forms=True,
+        syntax="printf",
+    ),
+    hints=Hints(
+        likely=lambda data: b"<resources" in data[:4096],
+        kind="mobile",
+        platform="android",
+        often_else=(".xml",),
+    ),
 )

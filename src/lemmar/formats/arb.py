@@ -20,7 +20,7 @@ from lemmar.documents.splicing import EditError, Splice
 from lemmar.formats._editing import Edits, Where
 from lemmar.formats._encoding import json_text
 from lemmar.formats._entries import Entry, Walk
-from lemmar.formats._format import Format
+from lemmar.formats._format import Finds, Format, Habits, Hints, Reads, Writes
 from lemmar.formats._reading import Column, Keys, Rare, Reading, ReadOptions
 from lemmar.formats._spotting import json_spot
 from lemmar.formats._tree_edits import tree_edits
@@ -106,17 +106,27 @@ _EDITS = Edits(blank, remove=_remove, add=_TREE.add, forms=_TREE.forms)
 FORMAT = Format(
     name="arb",
     suffixes=(".arb",),
-    entries=entries,
-    encode=json_text,
-    escape=json_escape,
-    quick=quick,
-    spot=json_spot,
-    likely=lambda data: b'"@@' in data[:4096],
-    contents_of="json",
-    mark_harms="which JSON readers stumble over",
-    own_plurals=True,
-    syntax="icu",
-    kind="mobile",
-    marks=(r'"@@locale"\s*:\s*"',),
-    edits=_EDITS,
+    reads=Reads(
+        entries=entries,
+        quick=quick,
+        mark_harms="which JSON readers stumble over",
+    ),
+    finds=Finds(
+        spot=json_spot,
+    ),
+    writes=Writes(
+        encode=json_text,
+        escape=json_escape,
+        edits=_EDITS,
+        marks=(r'"@@locale"\s*:\s*"',),
+    ),
+    habits=Habits(
+        own_plurals=True,
+        syntax="icu",
+    ),
+    hints=Hints(
+        likely=lambda data: b'"@@' in data[:4096],
+        kind="mobile",
+        contents_of="json",
+    ),
 )

@@ -20,7 +20,7 @@ from lemmar.documents.splicing import EditError
 from lemmar.formats._editing import Edits, Model, indent_of, line_end_of
 from lemmar.formats._encoding import Hole, json_text
 from lemmar.formats._entries import Entry, Walk
-from lemmar.formats._format import Format
+from lemmar.formats._format import Format, Habits, Hints, Reads, Writes
 from lemmar.formats._reading import Reading, ReadOptions
 from lemmar.formats._tree_edits import Written, tree_edits
 from lemmar.formats._trees import LAYOUTS, column_of, plain_reading, tree_entries
@@ -193,22 +193,30 @@ FORMAT = Format(
     name="code",
     suffixes=_SUFFIXES,
     layouts=LAYOUTS,
-    entries=entries,
-    encode=encode,
-    quick=quick,
-    likely=likely,
-    nests=True,
-    platform="browser",
-    only_at_home=_SUFFIXES,
-    often_else=tuple(suffix for language in _LANGUAGES if language.mostly == "code" for suffix in language.suffixes),
-    gathered_by=frozenset({"index", "types", "mod", "main", "__init__", "all"}),
-    edits=Edits(
-        _blank,
-        lambda model: _made(_edits(model.options.suffix).take_in)(model),
-        lambda text, options, label: _made(_edits(options.suffix).leave_out)(text, options, label),
-        lambda text, options, label, new: _made(_edits(options.suffix).rename)(text, options, label, new),
-        lambda text, where, keys, repeats: _made(_edits(where.options.suffix).remove)(text, where, keys, repeats),
-        lambda text, where, news: _made(_edits(where.options.suffix).add)(text, where, news),
-        lambda text, options: _made(_edits(options.suffix).forms)(text, options),
+    reads=Reads(
+        entries=entries,
+        quick=quick,
+    ),
+    writes=Writes(
+        encode=encode,
+        edits=Edits(
+            _blank,
+            lambda model: _made(_edits(model.options.suffix).take_in)(model),
+            lambda text, options, label: _made(_edits(options.suffix).leave_out)(text, options, label),
+            lambda text, options, label, new: _made(_edits(options.suffix).rename)(text, options, label, new),
+            lambda text, where, keys, repeats: _made(_edits(where.options.suffix).remove)(text, where, keys, repeats),
+            lambda text, where, news: _made(_edits(where.options.suffix).add)(text, where, news),
+            lambda text, options: _made(_edits(options.suffix).forms)(text, options),
+        ),
+    ),
+    habits=Habits(
+        nests=True,
+    ),
+    hints=Hints(
+        likely=likely,
+        platform="browser",
+        only_at_home=_SUFFIXES,
+        often_else=tuple(suffix for language in _LANGUAGES if language.mostly == "code" for suffix in language.suffixes),
+        gathered_by=frozenset({"index", "types", "mod", "main", "__init__", "all"}),
     ),
 )

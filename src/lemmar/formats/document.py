@@ -10,7 +10,7 @@ from collections.abc import Iterator
 from lemmar.basics.text import decode
 from lemmar.formats._encoding import Hole
 from lemmar.formats._entries import Entry, Walk
-from lemmar.formats._format import Format
+from lemmar.formats._format import Format, Habits, Hints, Reads, Writes
 from lemmar.formats._reading import Column, Keys, Reading, ReadOptions
 
 
@@ -46,13 +46,21 @@ def encode(text: str, _hole: Hole) -> str:
 FORMAT = Format(
     name="document",
     suffixes=(),
-    entries=entries,
-    encode=encode,
-    quick=quick,
-    likely=lambda _data: False,  # any text looks so: the charter says which are
-    takes_wide="marked",
-    own_plurals=True,
-    is_whole=True,
-    ends_lines=True,
-    syntax="plain",
+    reads=Reads(
+        entries=entries,
+        quick=quick,
+        takes_wide="marked",
+    ),
+    writes=Writes(
+        encode=encode,
+    ),
+    habits=Habits(
+        own_plurals=True,
+        is_whole=True,
+        ends_lines=True,
+        syntax="plain",
+    ),
+    hints=Hints(
+        likely=lambda _data: False,  # any text looks so: the charter says which are
+    ),
 )

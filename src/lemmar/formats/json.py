@@ -23,7 +23,7 @@ from lemmar.documents.structured import RELAXED_JSON
 from lemmar.formats._editing import Model, indent_of, line_end_of
 from lemmar.formats._encoding import json_text
 from lemmar.formats._entries import Entry, Walk
-from lemmar.formats._format import Format
+from lemmar.formats._format import Finds, Format, Habits, Hints, Reads, Writes
 from lemmar.formats._reading import NONE_RARE, Column, Keys, Rare, Reading, ReadOptions
 from lemmar.formats._spotting import json_spot
 from lemmar.formats._tree_edits import Written, emptied_records, tree_edits
@@ -211,15 +211,25 @@ FORMAT = Format(
     name="json",
     suffixes=(".json", ".jsonc", ".json5", ".resjson"),
     layouts=LAYOUTS,
-    entries=entries,
-    encode=json_text,
-    escape=json_escape,
-    quick=quick,
-    spot=json_spot,
-    likely=likely,
-    mark_harms="which JSON readers stumble over",
-    nests=True,
-    platform="browser",
-    marks=(r'"@@locale"\s*:\s*"',),
-    edits=tree_edits(_scan, ".json", WRITTEN, blank),
+    reads=Reads(
+        entries=entries,
+        quick=quick,
+        mark_harms="which JSON readers stumble over",
+    ),
+    finds=Finds(
+        spot=json_spot,
+    ),
+    writes=Writes(
+        encode=json_text,
+        escape=json_escape,
+        edits=tree_edits(_scan, ".json", WRITTEN, blank),
+        marks=(r'"@@locale"\s*:\s*"',),
+    ),
+    habits=Habits(
+        nests=True,
+    ),
+    hints=Hints(
+        likely=likely,
+        platform="browser",
+    ),
 )

@@ -34,7 +34,7 @@ from lemmar.formats._editing import (
 )
 from lemmar.formats._encoding import Hole
 from lemmar.formats._entries import Entry, Walk
-from lemmar.formats._format import Format
+from lemmar.formats._format import Finds, Format, Habits, Hints, Reads, Writes
 from lemmar.formats._plural_headers import form_names, plural_header, read_header
 from lemmar.formats._reading import Column, Keys, Rare, Reading, ReadOptions
 from lemmar.formats._spotting import Stand
@@ -570,21 +570,31 @@ _FLAGS = expression(r"(?m)^#,([^\r\n]*)(\r?\n|\Z)")
 FORMAT = Format(
     name="po",
     suffixes=(".po", ".pot"),
-    entries=entries,
-    encode=encode,
-    quick=quick,
-    stands=stands,
-    likely=likely,
-    encoding=encoding,
-    mark_harms="which PO readers stumble over",
-    own_plurals=True,
-    carries_source=True,
-    keys_are_texts=True,
-    platform="posix",
-    platform_sign="LC_MESSAGES",
-    kind="service",
-    never_catalogs=(".pot",),
-    marks=(r"\bLanguage:[ \t]*",),
-    plural_header=b"Plural-Forms:",
-    edits=Edits(_blank, remove=_REMOVE, add=_ADD, forms=_forms_at, settle=_settled),
+    reads=Reads(
+        entries=entries,
+        quick=quick,
+        encoding=encoding,
+        mark_harms="which PO readers stumble over",
+        plural_header=b"Plural-Forms:",
+    ),
+    finds=Finds(
+        stands=stands,
+    ),
+    writes=Writes(
+        encode=encode,
+        edits=Edits(_blank, remove=_REMOVE, add=_ADD, forms=_forms_at, settle=_settled),
+        marks=(r"\bLanguage:[ \t]*",),
+    ),
+    habits=Habits(
+        own_plurals=True,
+        carries_source=True,
+        keys_are_texts=True,
+    ),
+    hints=Hints(
+        likely=likely,
+        kind="service",
+        platform="posix",
+        platform_sign="LC_MESSAGES",
+        never_catalogs=(".pot",),
+    ),
 )

@@ -18,7 +18,7 @@ from lemmar.documents.rows import Row
 from lemmar.formats._editing import Edits, Entries, NewEntry, at_the_end, in_rows, with_comments
 from lemmar.formats._encoding import Hole
 from lemmar.formats._entries import Entry, Walk
-from lemmar.formats._format import Format
+from lemmar.formats._format import Format, Hints, Reads, Writes
 from lemmar.formats._reading import Column, Keys, Reading, ReadOptions
 
 _LINE = expression(r"[ \t\f]*+([^\r\n]*+)(\r\n|\n|\r|\Z)")
@@ -170,17 +170,23 @@ _SEPARATED = expression(r"(?<!\\)(?:\\\\)*[=: \t\f]\Z")
 FORMAT = Format(
     name="properties",
     suffixes=(".properties", ".props", ".lang"),
-    entries=entries,
-    encode=encode,
-    escape=json_escape,
-    quick=quick,
-    likely=likely,
-    encoding=encoding,
-    mark_harms="which readers take for part of the first key",
-    platform="java",
-    platform_sign="[",
-    kind="desktop",
-    only_at_home=(".props", ".lang"),
-    often_else=(".props", ".lang"),
-    edits=Edits(blank=lambda _model: "", remove=_REMOVE, add=_ADD),
+    reads=Reads(
+        entries=entries,
+        quick=quick,
+        encoding=encoding,
+        mark_harms="which readers take for part of the first key",
+    ),
+    writes=Writes(
+        encode=encode,
+        escape=json_escape,
+        edits=Edits(blank=lambda _model: "", remove=_REMOVE, add=_ADD),
+    ),
+    hints=Hints(
+        likely=likely,
+        kind="desktop",
+        platform="java",
+        platform_sign="[",
+        only_at_home=(".props", ".lang"),
+        often_else=(".props", ".lang"),
+    ),
 )

@@ -14,7 +14,7 @@ from lemmar.documents.xmltext import Element, PlainEntries, declared_encoding, e
 from lemmar.formats._editing import Edits, NewEntry, in_rows, line_end_of
 from lemmar.formats._encoding import Hole, xml_escape, xml_text
 from lemmar.formats._entries import Entry, Walk
-from lemmar.formats._format import Format
+from lemmar.formats._format import Finds, Format, Hints, Reads, Writes
 from lemmar.formats._reading import NONE_RARE, Column, Keys, Rare, Reading, ReadOptions
 from lemmar.formats._spotting import xml_spot
 from lemmar.formats._xml import document, element_rows, emptied, framed, placed, quick_reading
@@ -101,15 +101,23 @@ _REMOVE, _ADD = in_rows(
 FORMAT = Format(
     name="resx",
     suffixes=(".resx", ".resw"),
-    entries=entries,
-    encode=xml_text,
-    escape=xml_escape,
-    takes_wide="any",
-    quick=quick,
-    spot=xml_spot(b"data", b"name", b"value"),
-    likely=lambda data: b"<root" in data[:4096],
-    encoding=declared_encoding,
-    platform="dotnet",
-    kind="desktop",
-    edits=Edits(lambda model: emptied(model, "root", keep=lambda element: element.open.name != "data"), remove=_REMOVE, add=_ADD),
+    reads=Reads(
+        entries=entries,
+        quick=quick,
+        encoding=declared_encoding,
+        takes_wide="any",
+    ),
+    finds=Finds(
+        spot=xml_spot(b"data", b"name", b"value"),
+    ),
+    writes=Writes(
+        encode=xml_text,
+        escape=xml_escape,
+        edits=Edits(lambda model: emptied(model, "root", keep=lambda element: element.open.name != "data"), remove=_REMOVE, add=_ADD),
+    ),
+    hints=Hints(
+        likely=lambda data: b"<root" in data[:4096],
+        kind="desktop",
+        platform="dotnet",
+    ),
 )

@@ -23,7 +23,7 @@ from lemmar.documents.workbook import WorkbookError, is_workbook, open_workbook,
 from lemmar.formats._editing import Edits, Model, NewEntry, Where, after_each
 from lemmar.formats._encoding import Hole
 from lemmar.formats._entries import Entry, Walk
-from lemmar.formats._format import Format
+from lemmar.formats._format import Format, Hints, Reads, Writes
 from lemmar.formats._reading import NONE_RARE, NOTHING, Column, Keys, Rare, Reading, ReadOptions
 from lemmar.tags import looks_like_locale
 
@@ -495,11 +495,17 @@ FORMAT = Format(
     name="sheet",
     suffixes=(".csv", ".tsv", ".xlsx"),
     layouts=("columns",),
-    entries=entries,
-    encode=encode,
-    takes_wide="marked",
-    quick=quick,
-    likely=likely,
-    kind="game",
-    edits=Edits(_no_blank, _take_in, _leave_out, _rename, remove=_remove, add=_add),
+    reads=Reads(
+        entries=entries,
+        quick=quick,
+        takes_wide="marked",
+    ),
+    writes=Writes(
+        encode=encode,
+        edits=Edits(_no_blank, _take_in, _leave_out, _rename, remove=_remove, add=_add),
+    ),
+    hints=Hints(
+        likely=likely,
+        kind="game",
+    ),
 )

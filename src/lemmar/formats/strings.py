@@ -21,7 +21,7 @@ from lemmar.documents.splicing import EditError
 from lemmar.formats._editing import Edits, Entries, Model, NewEntry, at_the_end, in_rows, line_end_of, with_comments
 from lemmar.formats._encoding import Hole, xml_text
 from lemmar.formats._entries import Entry, Walk
-from lemmar.formats._format import Format
+from lemmar.formats._format import Format, Habits, Hints, Reads, Writes
 from lemmar.formats._reading import NONE_RARE, NOTHING, Column, Keys, Rare, Reading, ReadOptions
 from lemmar.formats._trees import tree_entries
 
@@ -246,14 +246,22 @@ def _blank(model: Model) -> str:
 FORMAT = Format(
     name="strings",
     suffixes=(".strings",),
-    entries=entries,
-    encode=encode,
-    escape=json_escape,
-    takes_wide="any",
-    quick=quick,
-    likely=likely,
-    syntax="printf",
-    platform="lproj",
-    kind="mobile",
-    edits=Edits(_blank, remove=_REMOVE, add=_ADD),
+    reads=Reads(
+        entries=entries,
+        quick=quick,
+        takes_wide="any",
+    ),
+    writes=Writes(
+        encode=encode,
+        escape=json_escape,
+        edits=Edits(_blank, remove=_REMOVE, add=_ADD),
+    ),
+    habits=Habits(
+        syntax="printf",
+    ),
+    hints=Hints(
+        likely=likely,
+        kind="mobile",
+        platform="lproj",
+    ),
 )

@@ -19,7 +19,7 @@ from lemmar.documents.xmltext import PlainEntries, unescape
 from lemmar.formats._editing import Edits, Entries, FormPlace, NewEntry, in_rows, indent_of, line_end_of, with_comments
 from lemmar.formats._encoding import Hole, xml_escape, xml_text
 from lemmar.formats._entries import Entry, Walk, entry_of_forms
-from lemmar.formats._format import Format
+from lemmar.formats._format import Format, Habits, Hints, Reads, Writes
 from lemmar.formats._reading import Column, Keys, Rare, Reading, ReadOptions
 from lemmar.formats._trees import tree_entries
 from lemmar.formats._xml import XML_COMMENT, emptied, framed
@@ -161,16 +161,24 @@ _REMOVE, _ADD = in_rows(_rows, _write, lambda text, pieces: framed(text, pieces,
 FORMAT = Format(
     name="stringsdict",
     suffixes=(".stringsdict",),
-    entries=entries,
-    quick=quick,
-    encode=xml_text,
-    escape=xml_escape,
-    takes_wide="any",
-    likely=lambda data: b"NSStringLocalizedFormatKey" in data,
-    own_plurals=True,
-    names_forms=True,
-    syntax="printf",
-    platform="lproj",
-    kind="mobile",
-    edits=Edits(lambda model: emptied(model, "dict"), remove=_REMOVE, add=_ADD, forms=_forms_at),
+    reads=Reads(
+        entries=entries,
+        quick=quick,
+        takes_wide="any",
+    ),
+    writes=Writes(
+        encode=xml_text,
+        escape=xml_escape,
+        edits=Edits(lambda model: emptied(model, "dict"), remove=_REMOVE, add=_ADD, forms=_forms_at),
+    ),
+    habits=Habits(
+        own_plurals=True,
+        names_forms=True,
+        syntax="printf",
+    ),
+    hints=Hints(
+        likely=lambda data: b"NSStringLocalizedFormatKey" in data,
+        kind="mobile",
+        platform="lproj",
+    ),
 )

@@ -17,7 +17,7 @@ from lemmar.documents.tomltext import scan
 from lemmar.formats._editing import Model, line_end_of
 from lemmar.formats._encoding import Hole
 from lemmar.formats._entries import Entry, Walk
-from lemmar.formats._format import Format
+from lemmar.formats._format import Format, Habits, Hints, Reads, Writes
 from lemmar.formats._reading import Column, Keys, Reading, ReadOptions
 from lemmar.formats._tree_edits import Written, tree_edits
 from lemmar.formats._trees import LAYOUTS, tree_entries
@@ -125,11 +125,19 @@ FORMAT = Format(
     name="toml",
     suffixes=(".toml",),
     layouts=LAYOUTS,
-    entries=entries,
-    quick=quick,
-    encode=encode,
-    escape=_code,
-    likely=likely,
-    nests=True,
-    edits=_TREE._replace(take_in=_take_in),
+    reads=Reads(
+        entries=entries,
+        quick=quick,
+    ),
+    writes=Writes(
+        encode=encode,
+        escape=_code,
+        edits=_TREE._replace(take_in=_take_in),
+    ),
+    habits=Habits(
+        nests=True,
+    ),
+    hints=Hints(
+        likely=likely,
+    ),
 )

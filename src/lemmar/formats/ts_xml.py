@@ -33,7 +33,7 @@ from lemmar.formats._editing import (
 )
 from lemmar.formats._encoding import Hole, xml_escape, xml_escaped, xml_text
 from lemmar.formats._entries import Entry, Gathering, Walk
-from lemmar.formats._format import Format
+from lemmar.formats._format import Finds, Format, Habits, Hints, Reads, Writes
 from lemmar.formats._reading import Column, Reading, ReadOptions
 from lemmar.formats._spotting import Stand
 from lemmar.formats._xml import XML_COMMENT, attribute_set, document, framed, placed, quick_reading, whole_lines
@@ -373,7 +373,7 @@ def _blank(model: Model) -> str:
     """All messages, unfinished and without translations, with as many forms as the language has; those that are gone are left out."""
     text = model.text
     every = elements(text)
-    splices = marked(text, FORMAT.marks, model.restate)
+    splices = marked(text, FORMAT.writes.marks, model.restate)
     forms = len(_usual(model.new))
     message: Element | None = None
     for element in every:
@@ -397,18 +397,28 @@ def _blank(model: Model) -> str:
 FORMAT = Format(
     name="ts-xml",
     suffixes=(".ts",),
-    entries=entries,
-    encode=encode,
-    escape=xml_escape,
-    takes_wide="any",
-    quick=quick,
-    stands=stands,
-    likely=lambda data: re.match(rb"(?:\xef\xbb\xbf)?\s*<", data) is not None and re.search(rb"<TS[\s>]", data[:65536]) is not None,
-    encoding=declared_encoding,
-    own_plurals=True,
-    carries_source=True,
-    syntax="percent-number",
-    kind="desktop",
-    marks=(r"\blanguage\s*=\s*[\"']",),
-    edits=Edits(_blank, remove=_remove, add=_add, forms=_forms, settle=_settled),
+    reads=Reads(
+        entries=entries,
+        quick=quick,
+        encoding=declared_encoding,
+        takes_wide="any",
+    ),
+    finds=Finds(
+        stands=stands,
+    ),
+    writes=Writes(
+        encode=encode,
+        escape=xml_escape,
+        edits=Edits(_blank, remove=_remove, add=_add, forms=_forms, settle=_settled),
+        marks=(r"\blanguage\s*=\s*[\"']",),
+    ),
+    habits=Habits(
+        own_plurals=True,
+        carries_source=True,
+        syntax="percent-number",
+    ),
+    hints=Hints(
+        likely=lambda data: re.match(rb"(?:\xef\xbb\xbf)?\s*<", data) is not None and re.search(rb"<TS[\s>]", data[:65536]) is not None,
+        kind="desktop",
+    ),
 )

@@ -16,7 +16,7 @@ from lemmar.documents.xmltext import Element, PlainEntries, declared_encoding, e
 from lemmar.formats._editing import Edits, NewEntry, in_rows
 from lemmar.formats._encoding import Hole, xml_escape, xml_text
 from lemmar.formats._entries import Entry, Walk
-from lemmar.formats._format import Format
+from lemmar.formats._format import Format, Hints, Reads, Writes
 from lemmar.formats._reading import Column, Keys, Reading, ReadOptions
 from lemmar.formats._xml import document, element_rows, emptied, framed, placed, quick_reading
 
@@ -109,18 +109,24 @@ _REMOVE, _ADD = in_rows(
 FORMAT = Format(
     name="xaml",
     suffixes=(".xaml",),
-    entries=entries,
-    encode=encode,
-    escape=xml_escape,
-    takes_wide="any",
-    quick=quick,
-    likely=lambda data: b"ResourceDictionary" in data[:4096],
-    encoding=declared_encoding,
-    platform="dotnet",
-    kind="desktop",
-    edits=Edits(
-        lambda model: emptied(model, "ResourceDictionary", keep=lambda element: local_name(element.open.name) != "String"),
-        remove=_REMOVE,
-        add=_ADD,
+    reads=Reads(
+        entries=entries,
+        quick=quick,
+        encoding=declared_encoding,
+        takes_wide="any",
+    ),
+    writes=Writes(
+        encode=encode,
+        escape=xml_escape,
+        edits=Edits(
+            lambda model: emptied(model, "ResourceDictionary", keep=lambda element: local_name(element.open.name) != "String"),
+            remove=_REMOVE,
+            add=_ADD,
+        ),
+    ),
+    hints=Hints(
+        likely=lambda data: b"ResourceDictionary" in data[:4096],
+        kind="desktop",
+        platform="dotnet",
     ),
 )

@@ -22,7 +22,7 @@ from lemmar.documents.splicing import EditError, Splice
 from lemmar.formats._editing import Edits, FormPlace, Model, NewEntry, Settled, Where, indent_of, line_end_of
 from lemmar.formats._encoding import json_text
 from lemmar.formats._entries import Entry, Walk, entry_of_forms
-from lemmar.formats._format import Format
+from lemmar.formats._format import Format, Habits, Hints, Reads, Writes
 from lemmar.formats._reading import Column, Keys, Rare, Reading, ReadOptions
 from lemmar.formats.json import repeats
 from lemmar.tags import CATEGORIES
@@ -339,16 +339,24 @@ FORMAT = Format(
     name="xcstrings",
     suffixes=(".xcstrings",),
     layouts=("locale-leaved",),
-    entries=entries,
-    quick=quick,
-    encode=json_text,
-    escape=json_escape,
-    likely=lambda data: b'"sourceLanguage"' in data[:4096],
-    mark_harms="which JSON readers stumble over",
-    own_plurals=True,
-    names_forms=True,
-    syntax="printf",
-    platform="lproj",
-    kind="mobile",
-    edits=Edits(_no_blank, _take_in, _leave_out, _rename, remove=_remove, fill=_filled, forms=_forms_at, settle=_settled),
+    reads=Reads(
+        entries=entries,
+        quick=quick,
+        mark_harms="which JSON readers stumble over",
+    ),
+    writes=Writes(
+        encode=json_text,
+        escape=json_escape,
+        edits=Edits(_no_blank, _take_in, _leave_out, _rename, remove=_remove, fill=_filled, forms=_forms_at, settle=_settled),
+    ),
+    habits=Habits(
+        own_plurals=True,
+        names_forms=True,
+        syntax="printf",
+    ),
+    hints=Hints(
+        likely=lambda data: b'"sourceLanguage"' in data[:4096],
+        kind="mobile",
+        platform="lproj",
+    ),
 )

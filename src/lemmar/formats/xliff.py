@@ -16,7 +16,7 @@ from lemmar.documents.xmltext import Element, PlainEntries, TagToken, declared_e
 from lemmar.formats._editing import Edits, Entries, Model, NewEntry, Settled, Where, in_rows, indent_of, line_end_of
 from lemmar.formats._encoding import Hole, with_markup, xml_escape, xml_escaped, xml_text
 from lemmar.formats._entries import Entry, Gathering, Walk
-from lemmar.formats._format import Format
+from lemmar.formats._format import Format, Habits, Hints, Reads, Writes
 from lemmar.formats._reading import Column, Keys, Rare, Reading, ReadOptions
 from lemmar.formats._xml import attribute_set, document, element_rows, framed, inner_xml, placed, whole_lines
 
@@ -308,14 +308,22 @@ def _blank(model: Model) -> str:
 FORMAT = Format(
     name="xliff",
     suffixes=(".xlf", ".xliff"),
-    entries=entries,
-    encode=encode,
-    escape=xml_escape,
-    takes_wide="any",
-    quick=quick,
-    likely=lambda data: b"<xliff" in data[:4096],
-    encoding=declared_encoding,
-    carries_source=True,
-    edits=Edits(_blank, remove=_REMOVE, add=_ADD, settle=_settled, fill=_filled),
-    marks=(r"\b(?:target-language|trgLang)\s*=\s*[\"']", r"\b(?:source-language|srcLang)\s*=\s*[\"']"),
+    reads=Reads(
+        entries=entries,
+        quick=quick,
+        encoding=declared_encoding,
+        takes_wide="any",
+    ),
+    writes=Writes(
+        encode=encode,
+        escape=xml_escape,
+        edits=Edits(_blank, remove=_REMOVE, add=_ADD, settle=_settled, fill=_filled),
+        marks=(r"\b(?:target-language|trgLang)\s*=\s*[\"']", r"\b(?:source-language|srcLang)\s*=\s*[\"']"),
+    ),
+    habits=Habits(
+        carries_source=True,
+    ),
+    hints=Hints(
+        likely=lambda data: b"<xliff" in data[:4096],
+    ),
 )

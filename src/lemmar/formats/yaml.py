@@ -23,7 +23,7 @@ from lemmar.documents.yamltext import implicit_kind, scan
 from lemmar.formats._editing import Model, line_end_of
 from lemmar.formats._encoding import Hole
 from lemmar.formats._entries import Entry, Walk
-from lemmar.formats._format import Format
+from lemmar.formats._format import Format, Habits, Hints, Reads, Writes
 from lemmar.formats._reading import Reading, ReadOptions
 from lemmar.formats._tree_edits import Written, emptied_records, tree_edits
 from lemmar.formats._trees import LAYOUTS, column_of, plain_reading, tree_entries
@@ -145,14 +145,22 @@ FORMAT = Format(
     name="yaml",
     suffixes=(".yaml", ".yml"),
     layouts=LAYOUTS,
-    entries=entries,
-    encode=encode,
-    escape=_code,
-    takes_wide="marked",
-    quick=quick,
-    likely=likely,
-    nests=True,
-    ends_lines=True,
-    platform="browser",
-    edits=tree_edits(_scan, ".yaml", Written(_key, "{}", "~", ": ", _text, signs=None), _blank),
+    reads=Reads(
+        entries=entries,
+        quick=quick,
+        takes_wide="marked",
+    ),
+    writes=Writes(
+        encode=encode,
+        escape=_code,
+        edits=tree_edits(_scan, ".yaml", Written(_key, "{}", "~", ": ", _text, signs=None), _blank),
+    ),
+    habits=Habits(
+        nests=True,
+        ends_lines=True,
+    ),
+    hints=Hints(
+        likely=likely,
+        platform="browser",
+    ),
 )

@@ -164,7 +164,7 @@ def _terms(charter: Charter, locale: Tag) -> Callable[[str], tuple[str, ...]]:
 
 def _spot(use: Use, locale: Tag) -> Spot:
     """Where a text stands: in the source's file; in the locale's own where every file carries the source's texts."""
-    own = own_catalog(use, locale) if use.holder.form.carries_source else None
+    own = own_catalog(use, locale) if use.holder.form.habits.carries_source else None
     return key_spot(own if own is not None else use.holder, use.key)
 
 

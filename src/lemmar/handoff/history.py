@@ -88,7 +88,7 @@ def ages(texts: Iterable[Text], locales: Sequence[Tag], tree: Tree, root: Path, 
 def _needs_history(use: Use, own: Catalog) -> bool:
     """Whether the file itself says nothing of the source that its text was made from."""
     index = own.column.keys.places[use.key]
-    return bool(own.column.texts[index]) and not own.column.rare.source.get(index) and not own.form.keys_are_texts
+    return bool(own.column.texts[index]) and not own.column.rare.source.get(index) and not own.form.habits.keys_are_texts
 
 
 def _prefix(root: Path, repository: Repository) -> str:

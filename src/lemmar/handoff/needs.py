@@ -115,7 +115,7 @@ class Lacks:
     def _is_stale(self, use: Use, holder: Catalog, index: int) -> bool:
         """Whether the file's own copy of the source is not what the source says today."""
         copy = holder.column.rare.source.get(index)
-        if not copy or holder.form.keys_are_texts or holder.file == use.holder.file:
+        if not copy or holder.form.habits.keys_are_texts or holder.file == use.holder.file:
             return False
         place = use.holder.column.keys.places[use.key]
         today = use.holder.column.rare.source.get(place) or use.holder.column.texts[place] or ""

@@ -137,10 +137,10 @@ class _Page:
                 raise EditError("it is not known where it belongs")
             file = File(path)
             if not self._changes.is_file(file):
-                if fragment.form.edits is None:
+                if fragment.form.writes.edits is None:
                     raise EditError(f"{fragment.form.name} files are not made")
                 parsed = LanguageTag.parse(tag)
-                blank = fragment.form.edits.blank(Model(decode(like).text, fragment.options, parsed, parsed, tag, lambda mark: mark))
+                blank = fragment.form.writes.edits.blank(Model(decode(like).text, fragment.options, parsed, parsed, tag, lambda mark: mark))
                 self._changes.put(file, blank.encode("utf-8"))
         columns = fragment.form.read(self._changes.read(file), fragment.options).columns
         if "{locale}" not in fragment.pattern:
@@ -155,7 +155,7 @@ class _Page:
     def _put(self, file: File, label: str | None, group: Sequence[Placed]) -> list[Refused]:
         before = self._changes.read(file)
         try:
-            if group[0].use.holder.form.is_whole:
+            if group[0].use.holder.form.habits.is_whole:
                 self._changes.put(file, _whole(group[0], self._changes.read(group[0].use.holder.file)))
                 return []
             self._changes.put(file, self._edited(before, label, group))
@@ -172,7 +172,7 @@ class _Page:
         own = own_catalog(each.use, self._locale)
         if own is not None:
             return own.file, own.column.label
-        if each.use.holder.form.is_whole:
+        if each.use.holder.form.habits.is_whole:
             file = catalogs.path_of(self._place, each.use.holder.file, own_tag(self._client, self._locale) or self._locale)
             if not self._changes.is_file(file):
                 self._changes.put(file, b"")
@@ -216,13 +216,15 @@ class _Page:
         column = next((each for each in form.read(data, options).columns if each.label == label), None)
         entries: list[NewEntry] = []
         several: dict[str, Mapping[str, str]] = {}
-        places = {place.key for place in form.form_places(data, options) if place.label == label} if form.own_plurals else frozenset()
+        places = (
+            {place.key for place in form.form_places(data, options) if place.label == label} if form.habits.own_plurals else frozenset()
+        )
         for each in group:
             forms, key = each.forms, each.use.key
             words = _source_text(each.use)
             if "" in forms:
                 entries.append(NewEntry(key, forms[""], source=words))
-            elif form.own_plurals:
+            elif form.habits.own_plurals:
                 if key in places:
                     several[key] = forms
                 else:
@@ -245,7 +247,7 @@ class _Page:
 
     def _spelled_order(self, catalog: Catalog) -> Iterable[str]:
         """The keys as the source's file has them, where they spell forms."""
-        if not catalog.column.rare.forms or catalog.form.own_plurals:
+        if not catalog.column.rare.forms or catalog.form.habits.own_plurals:
             return catalog.column.keys
         return (key for column in catalog.form.read(self._changes.read(catalog.file), catalog.options).columns for key in column.keys)
 
@@ -260,7 +262,7 @@ class _Page:
         header = read_header(column.header) if column is not None and column.header else None
         if header is not None:
             return form_names(header, tag)[0]
-        if self._place.catalogs and self._place.catalogs[0].form.names_forms:
+        if self._place.catalogs and self._place.catalogs[0].form.habits.names_forms:
             return ()
         return tuple(whole_numbers(tag, "cardinal")) if self._place.catalogs[0].form.name in ("po", "ts-xml") else ()
 
@@ -333,7 +335,7 @@ def _copy(use: Use) -> str | None:
     place = use.holder.column.keys.places[use.key]
     if place in use.holder.column.rare.forms:
         return None
-    return use.holder.column.rare.source.get(place) or (use.holder.column.texts[place] if use.holder.form.carries_source else None)
+    return use.holder.column.rare.source.get(place) or (use.holder.column.texts[place] if use.holder.form.habits.carries_source else None)
 
 
 __all__ = ["NotWrittenError", "Placed", "Refused", "in_syntax", "place"]

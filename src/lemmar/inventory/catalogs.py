@@ -75,7 +75,9 @@ def layout_of(entry: CatalogEntry) -> str:
 
 def gathers_catalogs(match: Match, form: str | None = None) -> bool:
     """Whether a module such as ``index.ts`` lies among catalogs in code: what gathers them is none itself. *form* is their format, where it is known."""
-    return any(match.locale in each.gathered_by for each in ((formats.load(form),) if form else formats.of_suffix(suffix_of(match.file))))
+    return any(
+        match.locale in each.hints.gathered_by for each in ((formats.load(form),) if form else formats.of_suffix(suffix_of(match.file)))
+    )
 
 
 def one_each(matches: Iterable[Match], speller: Speller) -> list[Match]:
@@ -190,7 +192,7 @@ class CatalogReader:
         if self.entry.syntax is not None:
             return SeenSyntax(self.entry.syntax, 0)
         texts = (text for read in self.read if read.tag == source for text in read.column.texts)
-        return seen_syntax(texts, self.read_as.syntax if self.read_as is not None else None)
+        return seen_syntax(texts, self.read_as.habits.syntax if self.read_as is not None else None)
 
     def _loaded(self, name: str) -> Syntax:
         if name in self.own_syntaxes:
@@ -242,7 +244,7 @@ class CatalogReader:
             self.unfinished.append(f"{match.file}: {error}")
             return
         file, digest, reading = found
-        self.spells_plurals = self.spells_plurals or not reader.own_plurals
+        self.spells_plurals = self.spells_plurals or not reader.habits.own_plurals
         self.read_as = self.read_as or reader
         for defect in reading.defects if file == match.file or all(file != other.file for other in self.matches) else ():
             self._fault(match._replace(file=file), digest, defect, tag if self._by_file or match.locale is not None else None)
@@ -253,10 +255,10 @@ class CatalogReader:
                 column = replace(column, mark=column.label)
             held = tag if self._by_file or rooted else self._label(file, column)
             if held is not None and (column.keys or not blind):
-                if column.header is not None and reader.plural_header is not None:
+                if column.header is not None and reader.reads.plural_header is not None:
                     column, words = named_by_header(column, held)
                     if words and not same_locale(LanguageTag.parse(held), self.written_in):
-                        line = data.count(b"\n", 0, data.find(reader.plural_header)) + 1
+                        line = data.count(b"\n", 0, data.find(reader.reads.plural_header)) + 1
                         self._fault(match, digest, Defect("plural-header", line, 1, words), held)
                 self._take(column, Read(file, digest, held, match.part, column, reader, options))
 

@@ -113,7 +113,7 @@ def catalogs_in(named: str) -> InFolder:
         form = formats.judge(match.file, data)
         if isinstance(form, str):
             passed[form] += 1
-        elif form.only_at_home:
+        elif form.hints.only_at_home:
             passed["source code; name a file to read it as a catalog"] += 1
         else:
             found.append(f"{named.rstrip('/')}/{match.file}")
@@ -150,7 +150,7 @@ def read_file(file: str, how: How) -> SeenFile:
     except IncompleteError as error:
         return SeenFile(file, form, (), (Defect("unreadable", 1, 1, str(error), "file"),), complete=False)
     columns = reading.columns
-    if not form.own_plurals:
+    if not form.habits.own_plurals:
         spelled = plurals.spelled((column.label or _suggested(file), column.keys) for column in columns)
         columns = tuple(plurals.fold(column, spelled, column.label or _suggested(file)) for column in columns)
     sites = plurals.locate(form, data, options, [(column.label, key) for column in columns for key in column.keys])
@@ -165,7 +165,9 @@ def _entries(
     shapes, numbers = Shapes(), {}
     seen: SeenSyntax | None = None
     if how.apart:
-        seen = SeenSyntax(how.syntax, 0) if how.syntax else seen_syntax((text for each in columns for text in each.texts), form.syntax)
+        seen = (
+            SeenSyntax(how.syntax, 0) if how.syntax else seen_syntax((text for each in columns for text in each.texts), form.habits.syntax)
+        )
         numbers = {id(column): shapes.of_column(column, load_syntax(seen.name)) for column in columns}
 
     def each() -> Iterator[FileEntry]:

@@ -278,7 +278,7 @@ def locate(
     its first.
     """
     sites = dict(found.locate(data, options, wanted))
-    if found.own_plurals:
+    if found.habits.own_plurals:
         return sites
     lost = [name for name in dict.fromkeys(wanted) if name not in sites]
     spelled_out = {

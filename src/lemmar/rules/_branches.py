@@ -7,7 +7,7 @@ from lemmar.inventory.contents import Catalog
 
 def nests(catalogs: tuple[Catalog, ...]) -> bool:
     """Whether the catalogs' format writes keys as branches."""
-    return all(catalog.form.nests for catalog in catalogs)
+    return all(catalog.form.habits.nests for catalog in catalogs)
 
 
 def heads(key: str) -> list[str]:

@@ -236,7 +236,7 @@ def _rarely(world: World) -> Iterator[Problem]:
     """The forms for millions: text by text where the client has such forms elsewhere in the locale."""
     lacking: dict[tuple[str, str], list[Compared]] = {}
     for each in comparisons(world):
-        named = each.catalog.form.names_forms or each.catalog.column.names_forms
+        named = each.catalog.form.habits.names_forms or each.catalog.column.names_forms
         if any(counted.argument or named for counted in each.differences.rarely):
             lacking.setdefault((each.client.name, each.locale), []).append(each)
     for those in lacking.values():

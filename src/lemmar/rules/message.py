@@ -135,9 +135,9 @@ def _missing_of(
     gaps: dict[int, dict[str, Spot]] = {}  # by the source's catalogs, of which two may be of one pattern
     for absence, holder in absences:
         words = text_of(client.sources[part].catalogs, absence.key)
-        if catalogs and id(holder) not in gaps and not holder.form.is_whole:
+        if catalogs and id(holder) not in gaps and not holder.form.habits.is_whole:
             gaps[id(holder)] = _gaps(catalogs, holder)
-        own_file = file_wanted(pattern, effect.tag, part, absence.key) if holder.form.is_whole else None
+        own_file = file_wanted(pattern, effect.tag, part, absence.key) if holder.form.habits.is_whole else None
         yield Problem(
             Subject((client.name,), effect.locale, part, absence.key),
             f"{absence.key!r} is missing in {effect.locale!r}",

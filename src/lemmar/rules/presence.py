@@ -231,7 +231,9 @@ def thin_source(world: World) -> Iterator[Problem]:
         faulty = _broken_sources(client)
         own = [pattern for pattern in client.patterns if pattern.requires_own]
         for part, source in client.sources.items():
-            if part in faulty or any(catalog.form.carries_source or catalog.form.keys_are_texts for catalog in source.catalogs):
+            if part in faulty or any(
+                catalog.form.habits.carries_source or catalog.form.habits.keys_are_texts for catalog in source.catalogs
+            ):
                 continue
             known = union_of(source.catalogs)
             others = [union_of(catalogs) for tag, catalogs in client.by_part[part].items() if client.roster(tag) != client.written_in]

@@ -92,7 +92,7 @@ def stale(world: World) -> Iterator[Problem]:
     """
     for client, locale, part, catalog, source in texts(world):
         copies = catalog.column.rare.source
-        if not copies or any(each.file == catalog.file for each in source.catalogs) or catalog.form.keys_are_texts:
+        if not copies or any(each.file == catalog.file for each in source.catalogs) or catalog.form.habits.keys_are_texts:
             continue
         theirs = _originals(source)
         for place, copy in copies.items():

@@ -140,7 +140,7 @@ def _edge_problems(
         edges += bool(lead or tail)
         if _WIDE.search(text):
             end = tail  # a full-width sign holds its own blank
-        if catalog.form.ends_lines and not (end + tail).strip("\r\n"):
+        if catalog.form.habits.ends_lines and not (end + tail).strip("\r\n"):
             end = tail
         wrong = [*(["begins"] if bool(start) != bool(lead) else []), *(["ends"] if bool(end) != bool(tail) else [])]
         if wrong and not is_computed(catalog, key):

@@ -44,12 +44,12 @@ def _suffixes_of_all() -> frozenset[str]:
 
 @cache
 def _often_else() -> frozenset[str]:
-    return frozenset(suffix for form in formats.every() for suffix in form.often_else)
+    return frozenset(suffix for form in formats.every() for suffix in form.hints.often_else)
 
 
 @cache
 def _only_at_home() -> frozenset[str]:
-    return frozenset(suffix for form in formats.every() for suffix in form.only_at_home)
+    return frozenset(suffix for form in formats.every() for suffix in form.hints.only_at_home)
 
 
 _Group = tuple[str, str, Kind]
@@ -154,7 +154,7 @@ class CatalogFinder:
         for members in groups.values():
             file = next(iter(members.values()))
             form = self.contents.format_of(file) if len(members) > 1 else None
-            if form is None or (suffix_of(file) in form.only_at_home and not is_home(file)):
+            if form is None or (suffix_of(file) in form.hints.only_at_home and not is_home(file)):
                 continue
             column = self.contents.column(file, form, form.layouts[0])
             if column is not None and holds_texts(column):
@@ -234,7 +234,7 @@ class CatalogFinder:
         if len(members) + bool(unmarked) < 2 and not (template.startswith(("{locale}.", "{locale}/")) and names_home(folder)):
             return None
         form = self._format([file for _, file in members.values()])
-        if form is None or (suffix in form.only_at_home and not at_home and len(languages) < _SURELY_MANY):
+        if form is None or (suffix in form.hints.only_at_home and not at_home and len(languages) < _SURELY_MANY):
             return None
         members = {**members, **self._also(folder, template, form, members)} if kind == "tag" else members
         files: dict[str, str] = {}
@@ -326,7 +326,7 @@ class CatalogFinder:
         spelling = "name" if kind == "word" else _spelling(tuple(members), template)
         if spelling:
             settings["spelling"] = spelling
-        if not form.carries_source and layout == "by-file" and not unmarked and _keys_are_texts(full, files, every, columns):
+        if not form.habits.carries_source and layout == "by-file" and not unmarked and _keys_are_texts(full, files, every, columns):
             settings["source-text"] = "key"
         spelled = {
             token: str(tag.canonical())
@@ -366,7 +366,7 @@ class CatalogFinder:
     def _with_source(self, catalog: DraftCatalog, folder: str, template: str, form: Format, full: Sequence[frozenset[str]]) -> DraftCatalog:
         """The catalog with the file beside it that has the source's texts under a name of its own, where English lacks one."""
         suffix = suffix_of(template)
-        if not template.startswith("{locale}") or template.count("{locale}") > 1 or form.carries_source:
+        if not template.startswith("{locale}") or template.count("{locale}") > 1 or form.habits.carries_source:
             return catalog
         prefix = f"{folder}/" if folder else ""
         common = Counter(key for each in full for key in each)
@@ -526,7 +526,7 @@ def _may_hold_texts_only(suffix: str) -> bool:
 
 def _holds_texts_only(form: Format) -> bool:
     """Whether a format is for texts alone, so that any file in it is a catalog."""
-    return form.carries_source or form.syntax is not None or form.name == "arb"
+    return form.habits.carries_source or form.habits.syntax is not None or form.name == "arb"
 
 
 def _common_share(one: frozenset[str], other: frozenset[str]) -> float:

@@ -120,7 +120,7 @@ def layout_by_file(contents: Contents, form: Format, files: Mapping[str, str], m
         column = contents.column(file, form, "by-file")
         if column is None:
             continue
-        if form.nests:
+        if form.habits.nests:
             tops = {key.partition(".")[0] for key in column.keys}
             top = locale_of(next(iter(tops))) if len(tops) == 1 else None
             if top is not None and (str(top.canonical()) == tag or top.maximized() == LanguageTag.parse(tag).maximized()):
@@ -132,7 +132,7 @@ def layout_by_file(contents: Contents, form: Format, files: Mapping[str, str], m
 
 def record_fields(contents: Contents, form: Format, files: Sequence[str]) -> dict[str, str] | None:
     """The fields of records, where files of one locale each are lists of such: one that is alike in all, and one that is a text."""
-    if "records" not in form.layouts or not form.nests:
+    if "records" not in form.layouts or not form.habits.nests:
         return None
     found = [_rows(contents, form, file) for file in files[:2]]
     if len(found) < 2 or found[0] is None or found[1] is None or found[0][0] != found[1][0]:
@@ -150,7 +150,7 @@ def record_fields(contents: Contents, form: Format, files: Sequence[str]) -> dic
 
 def record_fields_of_all(contents: Contents, form: Format, file: str) -> tuple[dict[str, str], list[str]] | None:
     """The fields of records in one file for all locales, and the locales' names: a field of locales, one that repeats with each, a text."""
-    found = _rows(contents, form, file) if "records" in form.layouts and form.nests else None
+    found = _rows(contents, form, file) if "records" in form.layouts and form.habits.nests else None
     if found is None or len(found[1]) < 4:
         return None
     where, rows = found

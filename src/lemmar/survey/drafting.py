@@ -173,11 +173,11 @@ def _client(
 def _kind(project: Project, main: DraftCatalog) -> tuple[str, str | None]:
     """What kind of client it is, and its platform: by its manifest, its folder's name, its catalogs."""
     form = formats.load(str(main.settings["format"]))
-    signed = form.platform is not None and form.platform_sign in str(main.settings["files"])
+    signed = form.hints.platform is not None and form.hints.platform_sign in str(main.settings["files"])
     own = kind_of(project)
-    for_phones = signed and form.platform in ("android", "lproj") and own in ("", "web", "service")  # which web tools may build
-    kind = form.kind if for_phones else own or form.kind
-    platform = form.platform if signed and form.platform is not None and suits(form.platform, kind) else None
+    for_phones = signed and form.hints.platform in ("android", "lproj") and own in ("", "web", "service")  # which web tools may build
+    kind = form.hints.kind if for_phones else own or form.hints.kind
+    platform = form.hints.platform if signed and form.hints.platform is not None and suits(form.hints.platform, kind) else None
     if platform == "browser" and main.settings.get("layout") == "locale-rooted" and form.name == "yaml":
         platform = None
     return kind, platform
@@ -254,7 +254,7 @@ def _by_contents(catalog: DraftCatalog) -> bool:
     """Whether files hold other locales than their names say, so that what they hold is what is supported: all in one, or the source's too."""
     form = formats.load(str(catalog.settings["format"]))
     in_one = catalog.settings.get("layout") in ("locale-leaved", "records") or "{locale}" not in str(catalog.settings["files"])
-    return in_one or form.carries_source or catalog.settings.get("source-text") == "key"
+    return in_one or form.habits.carries_source or catalog.settings.get("source-text") == "key"
 
 
 def _doubts(client: DraftClient, source: Source, cuts: Sequence[tuple[str, str]]) -> Iterable[Question]:
@@ -307,7 +307,7 @@ def _with_syntax(catalog: DraftCatalog, source: Tag, contents: Contents, syntaxe
     reading = (
         contents.read(file, form, str(catalog.settings.get("layout", form.layouts[0])), catalog.settings.get("fields")) if file else None
     )
-    found = unknown_form(texts_of(reading.columns)) if reading is not None and form.syntax is None else None
+    found = unknown_form(texts_of(reading.columns)) if reading is not None and form.habits.syntax is None else None
     settings = catalog.settings
     if found is not None:
         syntaxes.setdefault(found.name, found)

@@ -99,7 +99,7 @@ def _is_its_own(file: str, catalog: DraftCatalog, known: _Keys) -> bool:
         if match.locale in catalog.settings.get("spelled", {}):
             return True
         form = next(iter(of_suffix(suffix_of(file))), None)
-        if form is not None and match.locale in form.gathered_by:
+        if form is not None and match.locale in form.hints.gathered_by:
             return True  # passed over in any case
         found = locale_in_words(match.locale) if catalog.spelling == "name" else locale_of(match.locale)
         if found is not None and match.part is not None and not _holds(match, catalog):

@@ -49,7 +49,7 @@ def source_of(catalogs: Sequence[DraftCatalog], contents: Contents, below: Seque
     carried = [
         catalog
         for catalog in catalogs
-        if formats.load(str(catalog.settings["format"])).carries_source or catalog.settings.get("source-text") == "key"
+        if formats.load(str(catalog.settings["format"])).habits.carries_source or catalog.settings.get("source-text") == "key"
     ]
     if carried:
         whole = next((tag for tag in (Tag("en"), Tag("en-US")) if tag in counts), Tag("en"))

@@ -68,7 +68,7 @@ def _rank(catalog: DraftCatalog) -> tuple[object, ...]:
 
 
 def _carries(catalog: DraftCatalog) -> bool:
-    return formats.load(str(catalog.settings["format"])).carries_source
+    return formats.load(str(catalog.settings["format"])).habits.carries_source
 
 
 def _is_compiled(catalog: DraftCatalog, other: DraftCatalog) -> bool:

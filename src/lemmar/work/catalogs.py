@@ -101,7 +101,7 @@ _SHOWN = 4
 
 def add(changes: Changes, place: CatalogPlace, tag: Tag, like: Tag | None = None) -> None:
     """Makes the catalog ready for the roster's locale *tag*: with no texts yet."""
-    if any(catalog.form.is_whole for catalog in place.catalogs):
+    if any(catalog.form.habits.is_whole for catalog in place.catalogs):
         return  # a file is a text: there is none yet
     if place.by_file:
         named = Mentions(changes, {catalog.file for catalog in place.catalogs})
@@ -161,7 +161,7 @@ def path_of(place: CatalogPlace, like: File, tag: Tag, written: str | None = Non
 
 
 def _model(changes: Changes, place: CatalogPlace, catalog: Catalog, tag: Tag, written: str) -> Model:
-    decoded = decode(changes.read(catalog.file), catalog.options.encoding or catalog.form.encoding(changes.read(catalog.file)))
+    decoded = decode(changes.read(catalog.file), catalog.options.encoding or catalog.form.reads.encoding(changes.read(catalog.file)))
     old, new = LanguageTag.parse(place.roster(catalog.tag)), LanguageTag.parse(tag)
     return Model(decoded.text, catalog.options, old, new, written, lambda text: restated(text, old, new, place.speller.spelling))
 
@@ -171,7 +171,7 @@ def _new_file(changes: Changes, place: CatalogPlace, like: Catalog, tag: Tag) ->
     file = path_of(place, like.file, tag)
     if changes.is_file(file):
         return None
-    if like.form.edits is None:
+    if like.form.writes.edits is None:
         raise EditError(f"{like.form.name} files are not made")
     if place.labels:
         label = _written(place, tag, place.labels)
@@ -179,7 +179,7 @@ def _new_file(changes: Changes, place: CatalogPlace, like: Catalog, tag: Tag) ->
         label = written_like(LanguageTag.parse(tag), place.speller.spelling if like.column.mark else "bcp47", place.marks)
     data = changes.read(like.file)
     like.form.check_sound(data, like.options)
-    text = like.form.edits.blank(_model(changes, place, like, tag, label))
+    text = like.form.writes.edits.blank(_model(changes, place, like, tag, label))
     changes.put(file, _as_bytes(text, data, like.form, like.options))
     changes.places += 1
     problems = like.form.read(changes.read(file), like.options).defects
@@ -191,12 +191,12 @@ def _new_file(changes: Changes, place: CatalogPlace, like: Catalog, tag: Tag) ->
 
 def _as_bytes(text: str, like: bytes, form: Format, options: ReadOptions) -> bytes:
     """*text* in the encoding of the file that it is made after, unless it says that it is in another."""
-    decoded = decode(like, options.encoding or form.encoding(like))
-    named = form.encoding(text.encode("utf-8"))
+    decoded = decode(like, options.encoding or form.reads.encoding(like))
+    named = form.reads.encoding(text.encode("utf-8"))
     encoding = decoded.encoding if named is None or decoded.mark else decode(b"", named).encoding
-    if encoding in ("latin-1", "iso8859-1") and form.escape is None:
+    if encoding in ("latin-1", "iso8859-1") and form.writes.escape is None:
         encoding = "utf-8"
-    return like[: decoded.mark] + encoded(text, encoding, form.escape)
+    return like[: decoded.mark] + encoded(text, encoding, form.writes.escape)
 
 
 def new_column(changes: Changes, place: CatalogPlace, file: File, tag: Tag) -> None:
@@ -214,17 +214,17 @@ def new_column(changes: Changes, place: CatalogPlace, file: File, tag: Tag) -> N
         changes.put(file, edited_workbook(data, like.options, None, written))
         changes.places += 1
         return
-    if like.form.edits is None or like.form.edits.take_in is None:
+    if like.form.writes.edits is None or like.form.writes.edits.take_in is None:
         raise EditError(f"{like.form.name} files hold one locale each")
-    _edit(changes, file, like, like.form.edits.take_in(_model(changes, place, like, tag, written)))
+    _edit(changes, file, like, like.form.writes.edits.take_in(_model(changes, place, like, tag, written)))
 
 
 def _edit(changes: Changes, file: File, like: Catalog, splices: Sequence[object]) -> None:
     data = changes.read(file)
-    decoded = decode(data, like.options.encoding or like.form.encoding(data))
+    decoded = decode(data, like.options.encoding or like.form.reads.encoding(data))
     like.form.check_sound(data, like.options)
     before = like.form.read(data, like.options).defects
-    after = rewritten(data, decoded, splices, like.form.escape)  # type: ignore[arg-type]
+    after = rewritten(data, decoded, splices, like.form.writes.escape)  # type: ignore[arg-type]
     if len(like.form.read(after, like.options).defects) > len(before):
         raise EditError("the edit would damage the file")
     if after != data:
@@ -264,10 +264,10 @@ def relabelled(changes: Changes, file: File, like: Catalog, label: str, new: str
         changes.put(file, edited_workbook(data, like.options, label, new))
         changes.places += 1
         return
-    edits = like.form.edits
+    edits = like.form.writes.edits
     if edits is None or edits.leave_out is None or edits.rename is None:
         raise EditError(f"{like.form.name} files hold one locale each")
-    text = decode(data, like.options.encoding or like.form.encoding(data)).text
+    text = decode(data, like.options.encoding or like.form.reads.encoding(data)).text
     _edit(changes, file, like, edits.leave_out(text, like.options, label) if new is None else edits.rename(text, like.options, label, new))
 
 
@@ -290,14 +290,14 @@ def _renamed(changes: Changes, place: CatalogPlace, catalog: Catalog, old: Tag, 
         label = _written(place, new, [each for each in place.labels if str(each.tag) != old])
         if label != catalog.column.label:
             relabelled(changes, catalog.file, catalog, catalog.column.label, label)
-    elif catalog.column.mark and catalog.form.marks:
+    elif catalog.column.mark and catalog.form.writes.marks:
         data = changes.read(catalog.file)
-        text = decode(data, catalog.options.encoding or catalog.form.encoding(data)).text
+        text = decode(data, catalog.options.encoding or catalog.form.reads.encoding(data)).text
         _edit(
             changes,
             catalog.file,
             catalog,
-            marked(text, catalog.form.marks, lambda mark: restated(mark, was, now, place.speller.spelling, names=False)),
+            marked(text, catalog.form.writes.marks, lambda mark: restated(mark, was, now, place.speller.spelling, names=False)),
         )
     if place.by_file:
         to = path_of(place, catalog.file, new)

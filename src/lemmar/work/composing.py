@@ -59,7 +59,7 @@ def _write(changes: Changes, made: Composition, others: Sequence[File]) -> None:
     if not made.there and not changes.is_file(made.file):
         changes.put(made.file, _blank(made, decode(changes.read(made.fragments[0].file)).text).encode("utf-8"))
     data = changes.read(made.file)
-    where = Where(made.options, made.label, order, like if made.form.nests else "")
+    where = Where(made.options, made.label, order, like if made.form.habits.nests else "")
     if made.surplus:
         data = made.form.removed(data, where, set(made.surplus))
     said = {part.key: part.said for part in made.wanted}
@@ -84,10 +84,12 @@ def _entry(key: str, said: Said) -> NewEntry:
 
 def _blank(made: Composition, like: str) -> str:
     """A catalog without texts, after the example of a fragment. Raises `EditError`."""
-    if made.form.edits is None:
+    if made.form.writes.edits is None:
         raise EditError(f"{made.form.name} files are not made")
     tag = LanguageTag.parse(made.tag)
-    return made.form.edits.blank(Model(like, made.options, tag, tag, made.tag, lambda mark: restated(mark, tag, tag, "auto", names=False)))
+    return made.form.writes.edits.blank(
+        Model(like, made.options, tag, tag, made.tag, lambda mark: restated(mark, tag, tag, "auto", names=False))
+    )
 
 
 # ------------------------------------------------------------------------------------------------------------------ key lists

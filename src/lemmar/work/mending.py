@@ -182,8 +182,8 @@ def _mark(bench: Bench, finding: Finding) -> None:
         relabelled(bench.changes, catalog.file, catalog, catalog.column.label, wanted)
         return
     data = bench.changes.read(catalog.file)
-    decoded = decode(data, catalog.options.encoding or catalog.form.encoding(data))
-    bench.changes.edit(catalog.file, marked(decoded.text, catalog.form.marks, lambda _mark: wanted), decoded)
+    decoded = decode(data, catalog.options.encoding or catalog.form.reads.encoding(data))
+    bench.changes.edit(catalog.file, marked(decoded.text, catalog.form.writes.marks, lambda _mark: wanted), decoded)
 
 
 # --------------------------------------------------------------------------------------------------------------------- entries

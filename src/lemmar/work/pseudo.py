@@ -89,19 +89,19 @@ def _copy(monorepo: Monorepo, client: Client, place: CatalogPlace, source: Catal
     """The source's file with every text in disguise."""
     changes = monorepo.changes
     change = disguise(tag, syntax_of(monorepo.read.charter, client, source))
-    if source.form.carries_source:
+    if source.form.habits.carries_source:
         _fill_new(monorepo, client, place, source, source, tag)
         return
     data = changes.read(source.file)
     source.form.check_sound(data, source.options)
     made = source.form.retexted(data, source.options, lambda _label, _key, text: change(text))
-    decoded = decode(made, source.options.encoding or source.form.encoding(made))
+    decoded = decode(made, source.options.encoding or source.form.reads.encoding(made))
     old, new = LanguageTag.parse(place.roster(source.tag)), LanguageTag.parse(tag)
     file = path_of(place, source.file, tag)
     changes.put(file, made)
-    splices = marked(decoded.text, source.form.marks, lambda mark: restated(mark, old, new, place.speller.spelling, names=False))
-    if source.column.label is not None and source.form.edits is not None and source.form.edits.rename is not None:
-        splices = source.form.edits.rename(decoded.text, source.options, source.column.label, str(new))
+    splices = marked(decoded.text, source.form.writes.marks, lambda mark: restated(mark, old, new, place.speller.spelling, names=False))
+    if source.column.label is not None and source.form.writes.edits is not None and source.form.writes.edits.rename is not None:
+        splices = source.form.writes.edits.rename(decoded.text, source.options, source.column.label, str(new))
     changes.edit(file, splices, decoded)
 
 
@@ -109,13 +109,13 @@ def _fill_new(monorepo: Monorepo, client: Client, place: CatalogPlace, source: C
     """A file as those of translations are, with the source's texts in disguise."""
     changes = monorepo.changes
     file = path_of(place, model.file, tag)
-    if model.form.edits is None:
+    if model.form.writes.edits is None:
         raise EditError(f"{model.form.name} files are not made")
     old, new = LanguageTag.parse(place.roster(model.tag)), LanguageTag.parse(tag)
     data = changes.read(model.file)
     model.form.check_sound(data, model.options)
-    text = decode(data, model.options.encoding or model.form.encoding(data)).text
-    blank = model.form.edits.blank(
+    text = decode(data, model.options.encoding or model.form.reads.encoding(data)).text
+    blank = model.form.writes.edits.blank(
         Model(text, model.options, old, new, str(new), lambda mark: restated(mark, old, new, place.speller.spelling, names=False))
     )
     changes.put(file, blank.encode("utf-8"))
