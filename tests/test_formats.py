@@ -1158,11 +1158,8 @@ def test_what_stands_before_the_comments_at_the_end_is_not_overlooked() -> None:
 def test_a_sound_file_is_read_the_short_way(name: str, how: dict[str, Any], text: str) -> None:
     form, options = formats.load(name), ReadOptions(**how)
     assert form.reads.quick is not None
-    assert (
-        form.reads.quick(text.encode(), options)
-        == form.read_carefully(text.encode(), options)
-        != None
-    )  # noqa: E711
+    found = form.reads.quick(text.encode(), options)
+    assert found is not None and found == form.read_carefully(text.encode(), options)
 
 
 @settings(max_examples=share(1_500))

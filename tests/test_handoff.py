@@ -18,6 +18,7 @@ from hypothesis import strategies as st
 from lxml import etree
 
 from lemmar.demo.monorepo import monorepo_files
+from lemmar.handoff import forms
 from lemmar.handoff.answers import FATES
 from lemmar.handoff.hints import Memory
 from lemmar.handoff.plainly import plainly, with_apostrophe, without_apostrophe
@@ -28,7 +29,7 @@ from lemmar.tags import Tag
 from .conftest import Repo, charter, share, with_clients
 
 DAY = ("--today", "2026-11-25")
-FORMS = ("csv", "xlsx", "xliff2", "xliff1", "po")
+FORMS = forms.names()
 CORE = "{urn:oasis:names:tc:xliff:document:2.0}"
 OLD = "{urn:oasis:names:tc:xliff:document:1.2}"
 

@@ -105,6 +105,43 @@ def test_nothing_is_dead() -> None:
     ] == []
 
 
+def test_every_constant_of_a_module_is_read() -> None:
+    """A constant of a module's own is read in that module, an entry that a registry finds aside."""
+    unread = []
+    for path in SOURCE.rglob("*.py"):
+        tree = ast.parse(path.read_text("utf-8"))
+        names = [each for each in ast.walk(tree) if isinstance(each, ast.Name)]
+        read = {each.id for each in names if isinstance(each.ctx, ast.Load)}
+        own = {
+            each.id
+            for node in tree.body
+            if isinstance(node, (ast.Assign, ast.AnnAssign))
+            for each in (node.targets if isinstance(node, ast.Assign) else [node.target])
+            if isinstance(each, ast.Name)
+        }
+        unread += [
+            f"{path.relative_to(SOURCE)}: {name}" for name in own - read if re.match("_[^_]", name)
+        ]
+    assert sorted(unread) == []
+
+
+def test_functions_are_short() -> None:
+    """Nothing but tables is longer than 45 lines, without its docstring."""
+    long = []
+    for path in SOURCE.rglob("*.py"):
+        for node in ast.walk(ast.parse(path.read_text("utf-8"))):
+            if isinstance(node, ast.FunctionDef):
+                first = node.body[1 if ast.get_docstring(node) and len(node.body) > 1 else 0]
+                lines = (node.end_lineno or 0) - first.lineno + 1
+                long += [f"{path.name}: {node.name} ({lines})"] if lines > 45 else []
+    assert long == []
+
+
+def test_the_top_of_the_package_is_rooms() -> None:
+    files = {path.name for path in SOURCE.iterdir() if path.is_file()}
+    assert files == {"__init__.py", "__main__.py", "api.py", "findings.py", "py.typed"}
+
+
 #: The attributes of a source file that hold types of nodes.
 HOLDERS = (
     *("wrappers", "numbers", "booleans", "nulls", "comments", "texts"),

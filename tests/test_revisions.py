@@ -331,7 +331,7 @@ def test_a_branch_cannot_loosen_its_own_gate(sound: Repo) -> None:
         (["--charter", "v1:../x.toml"], "leads out of the repository"),
         (["--charter", "nowhere:lemmar.toml"], "there is no revision 'nowhere'"),
         (["--charter", "other.toml", "--at", "v1"], "there is no other.toml in 'v1'"),
-        (["--at", "v1", "--scheduler", "tcp://127.0.0.1:1"], "leave --scheduler or --at out"),
+        (["--at", "v1", "--scheduler", "tcp://127.0.0.1:1"], "leave out --scheduler or --at"),
     ],
 )
 def test_what_is_not_there_is_one_sentence(sound: Repo, arguments: list[str], words: str) -> None:

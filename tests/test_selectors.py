@@ -12,6 +12,25 @@ TS = 'import { more } from "./more";\nconst base = ["en", `de`] as const;\n'
 CS = "class D {{ {} }}"
 
 CASES: list[tuple[str, Pick, str, list[str]]] = [
+    (
+        "call",
+        Pick("use", None, ".ts"),
+        'use("de");\nother("fr"); use("en");',
+        ["1:5 de", "2:18 en"],
+    ),
+    (
+        "call",
+        Pick("Locale", None, ".java"),
+        'class A { Object a = new Locale("de", "AT"); }',
+        ["1:33 de-AT"],
+    ),
+    (
+        "call",
+        Pick("init", None, ".ts", pointer="/0/fallback"),
+        'init({ fallback: "en" });',
+        ["1:18 en"],
+    ),
+    ("call", Pick("used", None, ".ts"), 'use("de");', ["1:1 !nothing in the file calls 'used'"]),
     ("pointer", Pick("/a", None, ".json"), '{"a": ["en",\n "de"]}', ["1:8 en", "2:2 de"]),
     (
         "pointer",
@@ -269,5 +288,6 @@ def test_an_expression_that_would_run_for_ever_ends_in_no_answer() -> None:
         load("match").select(b"ab" * 30 + b"zc", Pick(r"(?P<locale>((a|b|ab)*)*c)"))
 
 
-def test_every_selector_is_listed() -> None:
-    assert names() == ("call", "files", "header", "match", "pointer", "symbol", "xpath")
+def test_every_selector_has_a_row() -> None:
+    by_files = {name for name in names() if load(name).of_files is not None}
+    assert {name for name, *_ in CASES} == set(names()) - by_files

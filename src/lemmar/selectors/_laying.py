@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from lemmar import languages
+from lemmar.basics.text import Decoded, decode
 from lemmar.documents.nodes import Fault, Node, PointerError, point
 from lemmar.documents.rows import Nest, lines_as_nest
 from lemmar.documents.splicing import EditError
@@ -21,14 +22,16 @@ def held_of(nodes: list[Node], pick: Pick) -> tuple[Held, ...]:
     )
 
 
-def parsed(source: bytes, suffix: str) -> languages.SourceFile:
-    """The parsed code. Raises `EditError` where it is broken."""
+def parsed(data: bytes, suffix: str) -> tuple[Decoded, bytes, languages.SourceFile]:
+    """A file of code: decoded, as UTF-8, parsed. Raises `EditError` where it is broken."""
+    decoded = decode(data)
+    source = decoded.text.encode("utf-8", "replace")
     file = languages.parse(source, suffix)
     if file is None:
         raise EditError(languages.unread(suffix))
     if file.root.has_error:
-        raise EditError("the code has syntax errors; mend them first")
-    return file
+        raise EditError("the code has syntax errors; correct them first")
+    return decoded, source, file
 
 
 def pointed(whole: Node, pointer: str) -> Iterator[Node]:

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from lemmar import languages
 from lemmar.basics.expressions import expression
-from lemmar.basics.text import Lines
+from lemmar.basics.text import Lines, decode
 from lemmar.documents.nodes import UNNAMED, Fault, Node, why_unnamed
 from lemmar.formats import Defect
 from lemmar.selectors._selection import Pick, Selection, Value
@@ -23,6 +24,23 @@ def check_take(pick: Pick) -> tuple[str, str] | None:
     if pick.take in (None, "chain", "truth") or _TAKE.fullmatch(pick.take or ""):
         return None
     return "take", f"{pick.take!r} is nothing to take; it is keys, values, members, cases, field:NAME or item:N"
+
+
+def opened(data: bytes, pick: Pick) -> tuple[str, bytes, languages.SourceFile | None]:
+    """A file of code: its text, that as UTF-8, and parsed, where its language is known."""
+    text = decode(data).text
+    source = text.encode("utf-8", "replace")
+    return text, source, languages.parse(source, pick.suffix)
+
+
+def broken_in(file: languages.SourceFile) -> str:
+    """What to add to a sentence about something that is not in a file of code."""
+    return "; the file has syntax errors" if file.root.has_error else ""
+
+
+def nothing(why: str) -> Selection:
+    """No values, and *why*."""
+    return Selection((), (Defect("unreadable", 1, 1, why),))
 
 
 def select_from(text: str, nodes: list[Node], pick: Pick, faults: list[Fault]) -> Selection:

@@ -6,13 +6,11 @@ Several texts as arguments are one locale, joined with hyphens (``Locale("de", "
 from __future__ import annotations
 
 from lemmar import languages
-from lemmar.basics.text import decode
 from lemmar.documents.nodes import Fault, Member, Node, PointerError, point
-from lemmar.formats import Defect
 from lemmar.languages import code_nest, in_characters
 from lemmar.selectors._laying import held_of, parsed
 from lemmar.selectors._selection import Laid, Pick, Selection, Selector
-from lemmar.selectors._taking import check_take, select_from
+from lemmar.selectors._taking import broken_in, check_take, nothing, opened, select_from
 
 
 def check(pick: Pick) -> tuple[str, str] | None:
@@ -26,15 +24,13 @@ def check(pick: Pick) -> tuple[str, str] | None:
 
 def select(data: bytes, pick: Pick) -> Selection:
     """The locales in the arguments of the calls, in their order."""
-    text = decode(data).text
-    source = text.encode("utf-8", "replace")
-    file = languages.parse(source, pick.suffix)
+    text, source, file = opened(data, pick)
     if file is None:
-        return Selection((), (Defect("unreadable", 1, 1, languages.unread(pick.suffix)),))
+        return nothing(languages.unread(pick.suffix))
     calls = file.called(pick.text)
     if not calls:
-        broken = "; the file has syntax errors" if file.root.has_error else ""
-        return Selection((), (Defect("unreadable", 1, 1, f"nothing in the file calls {pick.text!r}{broken}"),))
+        broken = broken_in(file)
+        return nothing(f"nothing in the file calls {pick.text!r}{broken}")
     faults: list[Fault] = []
     found: list[Node] = []
     for arguments in calls:
@@ -64,9 +60,7 @@ def _pointed(arguments: list[tuple[str, Node]], pointer: str, faults: list[Fault
 
 def lay(data: bytes, pick: Pick) -> Laid:
     """The code, and the locales in the arguments."""
-    decoded = decode(data)
-    source = decoded.text.encode("utf-8", "replace")
-    file = parsed(source, pick.suffix)
+    decoded, source, file = parsed(data, pick.suffix)
     found: list[Node] = []
     for arguments in file.called(pick.text):
         found += _pointed(arguments, pick.pointer, []) if pick.pointer is not None else _taken(arguments)

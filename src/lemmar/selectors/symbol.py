@@ -6,13 +6,11 @@ The code is read by a real parser of its language and never run. What is compute
 from __future__ import annotations
 
 from lemmar import languages
-from lemmar.basics.text import decode
 from lemmar.documents.nodes import Fault, PointerError, point
-from lemmar.formats import Defect
 from lemmar.languages import code_nest, in_characters
 from lemmar.selectors._laying import held_of, parsed, pointed
 from lemmar.selectors._selection import Laid, Pick, Selection, Selector
-from lemmar.selectors._taking import check_take, select_from
+from lemmar.selectors._taking import broken_in, check_take, nothing, opened, select_from
 
 
 def check(pick: Pick) -> tuple[str, str] | None:
@@ -24,19 +22,17 @@ def check(pick: Pick) -> tuple[str, str] | None:
 
 def select(data: bytes, pick: Pick) -> Selection:
     """The locales in the declaration."""
-    text = decode(data).text
-    source = text.encode("utf-8", "replace")
-    file = languages.parse(source, pick.suffix)
+    text, source, file = opened(data, pick)
     if file is None:
-        return Selection((), (Defect("unreadable", 1, 1, languages.unread(pick.suffix)),))
+        return nothing(languages.unread(pick.suffix))
     path = pick.text.split(".")
     found = file.tested(path) if pick.take == "cases" else file.declared(path)
     if not found:
-        broken = "; the file has syntax errors" if file.root.has_error else ""
+        broken = broken_in(file)
         why = f"there is no {pick.text!r} in the file{broken}"
         if found is not None and pick.take == "cases":
             why = f"{pick.text!r} compares with no literal text"
-        return Selection((), (Defect("unreadable", 1, 1, why),))
+        return nothing(why)
     faults: list[Fault] = []
     if pick.take == "cases":  # the same text may be compared with in many places
         found = list({node.text: node for node in reversed(found)}.values())[::-1]
@@ -52,9 +48,7 @@ def select(data: bytes, pick: Pick) -> Selection:
 
 def lay(data: bytes, pick: Pick) -> Laid:
     """The code, and the locales in the declaration."""
-    decoded = decode(data)
-    source = decoded.text.encode("utf-8", "replace")
-    file = parsed(source, pick.suffix)
+    decoded, source, file = parsed(data, pick.suffix)
     path = pick.text.split(".")
     found = file.tested(path) if pick.take == "cases" else file.declared(path)
     if pick.take == "cases":

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+import re
+from collections.abc import Callable, Iterable
 
-from lemmar.syntax._shape import Argument, Choice, Shape
+from lemmar.syntax._shape import Argument, Choice, Shape, Syntax
 
 
 class BrokenError(Exception):
@@ -53,3 +54,37 @@ def with_choices(arguments: Arguments, choices: list[Choice], lacking: list[tupl
 def element_words(name: str) -> str:
     """An element of a shape's markup in words."""
     return f"<{name[1:]}> never closed" if name[0] == "+" else f"</{name[1:]}> without a beginning" if name[0] == "-" else f"<{name}>"
+
+
+def by_signs(
+    name: str,
+    placeholder: re.Pattern[str],
+    written: Callable[[str], str],
+    signs: tuple[str, str],
+    *,
+    strictness: int,
+    rank: int,
+    fewest: int = 1,
+    folds: bool = False,
+) -> Syntax:
+    """A syntax whose placeholders are names between signs: *placeholder* finds each, and its groups give the name; signs that hold no name are text.
+
+    Of the two *signs* every placeholder has the first, and one that is surely meant has the second. Where it *folds*, case does not tell two names apart.
+    """
+
+    def shape(text: str) -> Shape:
+        found = placeholder.findall(text)
+        names = (each for groups in found for each in ((groups,) if isinstance(groups, str) else groups) if each)
+        return shape_of(map(str.lower, names) if folds else names)
+
+    return Syntax(
+        name=name,
+        shape=shape,
+        written=lambda argument, _kind: written(argument),
+        special=signs[0],
+        placeholder=placeholder,
+        sure=lambda text: signs[1] in text and bool(shape(text).arguments),
+        strictness=strictness,
+        rank=rank,
+        fewest=fewest,
+    )

@@ -7,28 +7,14 @@ Source: named parameters of ISO SQL, as PHP's libraries use them in texts. Argum
 from __future__ import annotations
 
 from lemmar.basics.expressions import expression
-from lemmar.syntax._arguments import shape_of
-from lemmar.syntax._shape import Shape, Syntax
+from lemmar.syntax._arguments import by_signs
 
-_PLACEHOLDER = expression(r"(?<![A-Za-z0-9_:/.]):([A-Za-z][A-Za-z0-9_]*+)(?!:(?:[A-Za-z0-9_/]| ?`))")
-
-
-def shape(text: str) -> Shape:
-    """The names that *text* fills in, in small letters."""
-    return shape_of(name.lower() for name in _PLACEHOLDER.findall(text))
-
-
-def _sure(text: str) -> bool:
-    return ":" in text and bool(shape(text).arguments)
-
-
-SYNTAX = Syntax(
-    name="colon",
-    shape=shape,
-    written=lambda name, _kind: f":{name}",
-    special=":",
-    placeholder=_PLACEHOLDER,
-    sure=_sure,
+SYNTAX = by_signs(
+    "colon",
+    expression(r"(?<![A-Za-z0-9_:/.]):([A-Za-z][A-Za-z0-9_]*+)(?!:(?:[A-Za-z0-9_/]| ?`))"),
+    lambda name: f":{name}",
+    (":", ":"),
     strictness=5,
     rank=8,
+    folds=True,
 )

@@ -7,28 +7,13 @@ a catalog counts as one of this syntax where several of its texts have such name
 from __future__ import annotations
 
 from lemmar.basics.expressions import expression
-from lemmar.syntax._arguments import shape_of
-from lemmar.syntax._shape import Shape, Syntax
+from lemmar.syntax._arguments import by_signs
 
-_PLACEHOLDER = expression(r"(?<![A-Za-z0-9_])__([A-Za-z][A-Za-z0-9]*(?:_[A-Za-z0-9]+)*)__(?![A-Z0-9_])")
-
-
-def shape(text: str) -> Shape:
-    """The names that *text* fills in."""
-    return shape_of(_PLACEHOLDER.findall(text))
-
-
-def _sure(text: str) -> bool:
-    return "__" in text and _PLACEHOLDER.search(text) is not None
-
-
-SYNTAX = Syntax(
-    name="underline-name",
-    shape=shape,
-    written=lambda name, _kind: f"__{name}__",
-    special="_",
-    placeholder=_PLACEHOLDER,
-    sure=_sure,
+SYNTAX = by_signs(
+    "underline-name",
+    expression(r"(?<![A-Za-z0-9_])__([A-Za-z][A-Za-z0-9]*(?:_[A-Za-z0-9]+)*)__(?![A-Z0-9_])"),
+    lambda name: f"__{name}__",
+    ("_", "__"),
     strictness=5,
     rank=10,
     fewest=3,
