@@ -32,12 +32,19 @@ def check_known(what: str, named: Iterable[str], known: Iterable[str]) -> None:
             raise UsageError(f"there is no {what} {name!r}{nearest(name, among)}")
 
 
+#: The width of a page on which nothing wraps.
+_ENDLESS = 1_000_000
+
+
 def page_for(target: Path | None) -> Page:
-    """The page that a result is drawn on: colour on a terminal, unless NO_COLOR, or where FORCE_COLOR is set; as wide as the window."""
+    """The page that a result is drawn on: colour on a terminal, unless NO_COLOR, or where FORCE_COLOR is set; as wide as the window.
+
+    In a pipe or a file nothing wraps, unless COLUMNS says how wide it is.
+    """
     terminal = target is None and sys.stdout.isatty()
     colour = bool(os.environ.get("FORCE_COLOR")) or (terminal and os.environ.get("TERM") != "dumb")
     wide = os.environ.get("COLUMNS", "").isdigit() or sys.stdout.isatty()
-    width = max(40, shutil.get_terminal_size((Page().width, 40)).columns) if wide else Page().width
+    width = max(40, shutil.get_terminal_size((Page().width, 40)).columns) if wide else _ENDLESS
     return Page(colour and not os.environ.get("NO_COLOR"), width)
 
 

@@ -6,11 +6,11 @@ monorepo that would cost a fifth of an audit.
 
 from __future__ import annotations
 
-import re
 import unicodedata
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from typing import Any, NamedTuple
 
+from lemmar.basics.expressions import expression
 from lemmar.basics.text import visible
 
 #: ANSI's select-graphic-rendition codes.
@@ -29,6 +29,10 @@ _STYLES = {
 }
 _GAP = "   "
 _NARROWEST = 8
+#: A longer word is cut where the line ends.
+_LONGEST = 200
+#: A line may end after a blank, or after the comma of a list.
+_WORD = expression(r"[^\s,]*,+|[^\s,]+|\s+")
 
 
 class Page(NamedTuple):
@@ -46,10 +50,11 @@ class Piece(NamedTuple):
 
 
 class Block(NamedTuple):
-    """Lines that are wrapped where they are too long, with a margin on their left."""
+    """Lines that are wrapped where they are too long, with a margin on their left; what is wrapped stands further in by *hang*."""
 
     lines: tuple[tuple[Piece, ...], ...]
     margin: int = 0
+    hang: int = 0
 
 
 class Table(NamedTuple):
@@ -73,10 +78,10 @@ def joined(*pieces: tuple[str, str] | str) -> Block:
     return Block((tuple(Piece(visible(piece)) if isinstance(piece, str) else Piece(visible(piece[0]), piece[1]) for piece in pieces),))
 
 
-def indented(text: Block | str, by: int) -> Block:
-    """*text* with a margin on its left, also where it wraps."""
+def indented(text: Block | str, by: int, hang: int = 0) -> Block:
+    """*text* with a margin on its left, also where it wraps, then *hang* columns more."""
     block = plain(text) if isinstance(text, str) else text
-    return block._replace(margin=by)
+    return block._replace(margin=by, hang=hang)
 
 
 def table(columns: Sequence[tuple[str, str]], rows: Iterable[Sequence[Any]]) -> Table:
@@ -111,10 +116,10 @@ def _lines(part: Drawn, room: int) -> Iterator[_Line]:
     elif isinstance(part, str):
         yield from _lines(plain(part), room)
     else:
-        margin = (Piece(" " * part.margin),) if part.margin else ()
         for line in part.lines:
-            for wrapped in _wrapped(line, room - part.margin):
-                yield (*margin, *wrapped)
+            for number, wrapped in enumerate(_wrapped(line, room - part.margin, part.hang)):
+                margin = part.margin + (part.hang if number else 0)
+                yield (Piece(" " * margin), *wrapped) if margin else wrapped
 
 
 def _encoded(line: _Line, colour: bool) -> str:
@@ -141,35 +146,47 @@ def _cells_of(character: str) -> int:
     return 2 if unicodedata.east_asian_width(character) in ("W", "F") else 1
 
 
-def _wrapped(line: _Line, room: int) -> list[_Line]:
-    """*line* as as many lines as it takes, broken at blanks, a word that is too long within."""
+def _wrapped(line: _Line, room: int, hang: int = 0) -> list[_Line]:
+    """*line* as as many lines as it takes, broken at blanks: a path, a pattern, a key is never cut, but for words beyond all measure."""
     text = "".join(piece.text for piece in line)
     if cells(text) <= room:
         return [line]
-    return [_slice(line, start, start + len(text[start:end].rstrip())) for start, end in _cuts(text, room)]
+    return [_slice(line, start, start + len(text[start:end].rstrip())) for start, end in _cuts(text, room, hang)]
 
 
-def _cuts(text: str, room: int) -> Iterator[tuple[int, int]]:
+def _cuts(text: str, room: int, hang: int) -> Iterator[tuple[int, int]]:
     start, used = 0, 0
-    for match in re.finditer(r"\S+|\s+", text):
+    for match in _WORD.finditer(text):
         position, need = match.start(), cells(match.group())
         if used + need <= room:
             used += need
             continue
         if match.group().isspace():
             continue  # it may stand past the edge, where nothing shows it
-        if used and need <= room:
-            yield start, position
-            start, used = position, need
+        if need <= room or _is_whole(match.group()):
+            if used:
+                yield start, position
+            start, used = position, need + (hang if position else 0)
             continue
-        for index in range(position, match.end()):  # a word as long as a line: as much of it as fits
+        for index in range(position, match.end()):  # as much of it as fits
             step = _cells_of(text[index])
             if used + step > room:
                 yield start, index
-                start, used = index, 0
+                start, used = index, hang
             used += step
     if start < len(text):
         yield start, len(text)
+
+
+def _is_whole(word: str) -> bool:
+    """Whether a word stays in one piece though it is longer than the line: one of letters that are written without blanks does not."""
+    return len(word) <= _LONGEST and cells(word) == len(word)
+
+
+def _longest_word(block: Block) -> int:
+    """How many columns the longest word of a block takes that is never cut."""
+    texts = ("".join(piece.text for piece in line) for line in block.lines)
+    return max((len(word) for text in texts for word in _WORD.findall(text) if _is_whole(word) and not word.isspace()), default=0)
 
 
 def _slice(line: _Line, start: int, end: int) -> _Line:
@@ -186,7 +203,7 @@ def _slice(line: _Line, start: int, end: int) -> _Line:
 
 
 def _table_lines(drawn: Table, room: int) -> Iterator[_Line]:
-    widths = _fitted(_natural(drawn), room - len(_GAP) * (len(drawn.header) - 1))
+    widths = _fitted(_natural(drawn, _block_width), _natural(drawn, _longest_word), room - len(_GAP) * (len(drawn.header) - 1))
     header = tuple(plain(title, "strong") for title in drawn.header)
     yield from _row_lines(header, drawn.sides, widths)
     yield (Piece("─" * (sum(widths) + len(_GAP) * (len(widths) - 1))),)
@@ -194,24 +211,29 @@ def _table_lines(drawn: Table, room: int) -> Iterator[_Line]:
         yield from _row_lines(row, drawn.sides, widths)
 
 
-def _natural(drawn: Table) -> list[int]:
+def _natural(drawn: Table, width: Callable[[Block], int]) -> list[int]:
+    """How wide each column is by the *width* of its cells."""
     columns = list(zip(*drawn.rows, strict=True)) or [()] * len(drawn.header)
-    return [max([cells(title), *(_block_width(cell) for cell in column)]) for title, column in zip(drawn.header, columns, strict=True)]
+    return [max([cells(title), *map(width, column)]) for title, column in zip(drawn.header, columns, strict=True)]
 
 
 def _block_width(block: Block) -> int:
     return max(sum(cells(piece.text) for piece in line) for line in block.lines)
 
 
-def _fitted(widths: list[int], room: int) -> list[int]:
-    """The widths, the widest columns narrowed until all fit; none narrower than a word."""
-    widths = list(widths)
-    while sum(widths) > room and max(widths) > _NARROWEST:
-        widest = max(widths)
-        below = max((each for each in widths if each < widest), default=_NARROWEST)
-        many = widths.count(widest)
-        to = max(below, _NARROWEST, widest - max(1, (sum(widths) - room) // many))
-        widths = [to if each == widest else each for each in widths]
+def _fitted(widths: list[int], least: list[int], room: int) -> list[int]:
+    """The widths, the widest columns narrowed until all fit; none narrower than its *least*, so that they may not."""
+    widths, least = list(widths), [max(each, _NARROWEST) for each in least]
+    while sum(widths) > room:
+        loose = [each for each, narrowest in zip(widths, least, strict=True) if each > narrowest]
+        if not loose:
+            break
+        widest = max(loose)
+        below = max((each for each in loose if each < widest), default=_NARROWEST)
+        to = max(below, widest - max(1, (sum(widths) - room) // loose.count(widest)))
+        widths = [
+            max(to, narrowest) if each == widest and each > narrowest else each for each, narrowest in zip(widths, least, strict=True)
+        ]
     return widths
 
 

@@ -18,8 +18,9 @@ from lemmar.report._output import Filter
 #: So many entries of each rule are shown, and so many in all, unless every one is asked for.
 _OF_EACH = 3
 _SHOWN = 30
-#: Of what is not shown so many clients are named.
-_CLIENTS = 6
+#: Of what is not shown so many rules stand in lines of their own, and so many clients are named.
+_RULES = 8
+_CLIENTS = 3
 
 
 class Entry(NamedTuple):
@@ -110,7 +111,7 @@ def _counted(verdict: Verdict) -> str:
 def _verdict_line(verdict: Verdict) -> Drawn:
     if verdict.hold:
         holding = sum(holds(finding, verdict.fail_on) for finding in verdict.findings)
-        return joined(("verdict: hold", "hold"), f"; {counted(holding, 'finding')} to mend before the release")
+        return joined(("verdict: hold", "hold"), f": {counted(holding, 'finding')} must be fixed before the release")
     if verdict.unfinished:
         return joined(("verdict: incomplete", "incomplete"), f"; {counted(len(verdict.unfinished), 'thing')} could not be checked")
     rest = sum(standing(finding) == finding.severity for finding in verdict.findings)
@@ -153,8 +154,7 @@ class _LeftOut:
     def __init__(self) -> None:
         self._seen: Counter[str] = Counter()
         self._shown = 0
-        self._by_rule: Counter[str] = Counter()
-        self._by_client: Counter[str] = Counter()
+        self._by_rule: dict[str, Counter[str]] = {}
 
     def takes(self, entry: Entry) -> bool:
         """Whether the *entry* is to be shown."""
@@ -163,22 +163,22 @@ class _LeftOut:
         if self._seen[rule] <= _OF_EACH and self._shown < _SHOWN:
             self._shown += 1
             return True
-        self._by_rule[rule] += 1
-        self._by_client[", ".join(entry.first.subject.clients) or "the charter"] += 1
+        self._by_rule.setdefault(rule, Counter())[", ".join(entry.first.subject.clients) or "the charter"] += 1
         return False
 
     def words(self) -> Iterable[Drawn]:
-        """What was left out, by rule and client."""
-        if not self._by_rule:
+        """What was left out: the rules with the most of it, and how to see it."""
+        total = sum(clients.total() for clients in self._by_rule.values())
+        if not total:
             return
-        yield plain("not shown: " + ", ".join(f"{number:,} more of {rule}" for rule, number in self._by_rule.items()), "faint")
-        clients = self._by_client.most_common()
-        if len(clients) > 1:
-            words = [f"{number:,} in {client}" for client, number in clients[:_CLIENTS]]
-            others = clients[_CLIENTS:]
-            words += [f"{sum(number for _, number in others):,} in {counted(len(others), 'other')}"] if others else []
-            yield plain("that is: " + joined_words(words, len(words)), "faint")
-        yield plain("'lemmar audit --all' shows every one, '--rule NAME' those of one rule", "faint")
+        rules = sorted(self._by_rule.items(), key=lambda item: -item[1].total())
+        if any(clients.total() > 1 for _, clients in rules):
+            rows = [(rule, f"{clients.total():,}", joined_words(list(clients), _CLIENTS)) for rule, clients in rules[:_RULES]]
+            rest = rules[_RULES:]
+            if rest:
+                rows.append((counted(len(rest), "other rule"), f"{sum(clients.total() for _, clients in rest):,}", ""))
+            yield table([("not shown", "left"), ("more", "right"), ("in", "left")], rows)
+        yield joined(f"and {total:,} more: ", ("lemmar audit --all", "strong"), ", or those of one rule: ", ("--rule NAME", "strong"))
         yield ""
 
 

@@ -88,9 +88,8 @@ def _draw(draft: Draft, written: bool) -> Iterable[Drawn]:
     if draft.pseudo:
         yield f"test locales: {' '.join(draft.pseudo)}"
     yield ""
-    heads = [("client", "left"), ("what", "left"), ("where", "left"), ("locales", "right"), ("sure", "right"), ("read as", "left")]
-    yield drawn_table(heads, [row for client in draft.clients for row in _rows(client)])
-    yield ""
+    for client in draft.clients:
+        yield from _client(client)
     for aside in draft.aside:
         yield joined(("set aside  ", "strong"), f"{aside.pattern}: {aside.reason}")
     if draft.aside:
@@ -99,7 +98,7 @@ def _draw(draft: Draft, written: bool) -> Iterable[Drawn]:
     if questions:
         yield joined((counted(len(questions), "question"), "warning"), " to decide:")
         for question in questions:
-            yield indented(joined((question.place, "strong"), f"  {question.text}"), 2)
+            yield indented(joined((question.place, "strong"), f"  {question.text}"), 2, hang=2)
         yield ""
     for words in draft.unfinished:
         yield joined(("not checked  ", "incomplete"), words)
@@ -109,29 +108,46 @@ def _draw(draft: Draft, written: bool) -> Iterable[Drawn]:
         yield "to write this down as lemmar.toml:  lemmar survey --write"
 
 
-def _rows(client: DraftClient) -> Iterable[tuple[Drawn, ...]]:
-    """A client's rows: what it is, then its catalogs and claims."""
-    seen = client.evidence if client.evidence.endswith("/") else client.evidence.rpartition("/")[2]
-    facts = [client.platform, f"source {client.source}, as {client.seen}" if client.stated else None, f"seen by {seen}"]
-    yield joined((client.name, "strong")), client.kind, client.root, "", "", ", ".join(filter(None, facts))
-    for catalog in client.catalogs:
-        settings = catalog.settings
-        words = ", ".join(str(settings[name]) for name in ("format", "layout", "spelling", "syntax") if name in settings)
-        yield (
-            "",
+def _client(client: DraftClient) -> Iterable[Drawn]:
+    """A client: its name, where it is and why it is one; below it a line for each table of it."""
+    facts = [client.kind, client.root, client.platform and f"platform {client.platform}", _why(client)]
+    yield joined((client.name, "strong"), "  ", ", ".join(filter(None, facts)))
+    rows: list[tuple[str, str, str, float, str]] = [
+        (
             "catalog",
-            str(settings["files"]),
-            str(len(catalog.locales)),
-            f"{catalog.confidence:.0%}",
-            f"{words}; {counted(catalog.messages, 'message')}",
+            str(catalog.settings["files"]),
+            counted(len(catalog.locales), "locale"),
+            catalog.confidence,
+            ", ".join(str(catalog.settings[name]) for name in ("format", "layout", "spelling", "syntax") if name in catalog.settings)
+            + f"; {counted(catalog.messages, 'message')}",
         )
-    for claim in client.claims:
-        settings = claim.settings
-        words = " ".join(
-            _setting(name, settings[name]) for name in (*_SELECTORS, "take", "labels") if settings.get(name) not in (None, False)
+        for catalog in client.catalogs
+    ]
+    rows += [
+        (
+            claim.settings["states"],
+            claim.place.removeprefix(f"{client.root}/"),
+            counted(len(claim.locales), "locale") if claim.locales else "",
+            claim.confidence,
+            " ".join(
+                _setting(name, claim.settings[name])
+                for name in (*_SELECTORS, "take", "labels")
+                if claim.settings.get(name) not in (None, False)
+            ),
         )
-        place = claim.place.removeprefix(f"{client.root}/")
-        yield "", claim.states, place, str(len(claim.locales)), f"{claim.confidence:.0%}", words
+        for claim in client.claims
+    ]
+    widths = [max(map(len, column)) for column in zip(*(row[:3] for row in rows), strict=True)]
+    for what, where, locales, sure, how in rows:
+        cells = (f"{what:<{widths[0]}}", f"{where:<{widths[1]}}", f"{locales:>{widths[2]}}", f"{sure:>4.0%} sure", how)
+        yield indented("   ".join(cells), 2, hang=widths[0] + 3)
+    yield ""
+
+
+def _why(client: DraftClient) -> str:
+    """Why the folder is taken for a client, where one of its files shows it; and its source, where that is not the charter's."""
+    shown = "" if client.evidence.endswith("/") else f"known by {client.evidence.rpartition('/')[2]}"
+    return ", ".join(filter(None, [shown, f"source {client.source}, as {client.seen}" if client.stated else ""]))
 
 
 def _setting(name: str, value: object) -> str:
