@@ -50,7 +50,7 @@ def test_the_text_of_an_audit(repo: Repo) -> None:
         "        users see the 'en' text: 'Hut {{name}}'",
         "        → translate 'Hut {{name}}'",
         "",
-        "verdict: hold; 1 finding to mend before the release",
+        "verdict: hold; 1 finding must be fixed before the release",
     ]
 
 

@@ -398,7 +398,7 @@ def test_a_waiver_is_the_narrowest_and_every_other_byte_stays(old: Repo) -> None
     old.write({"lemmar.toml": before})
     found = prints(old)
     ran = waive(old, found["b.*"][:9], found["tab\t"])
-    assert (ran.code, ran.err) == (0, "nothing was written; --write does it\n")
+    assert (ran.code, ran.err) == (0, "Nothing was written. Use --write to apply the changes.\n")
     assert "accepts 2 findings:" in ran.out
     assert (old.root / "lemmar.toml").read_bytes() == before
     assert waive(old, found["b.*"][:9], found["tab\t"], "--write").err.endswith(

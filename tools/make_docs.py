@@ -33,7 +33,7 @@ def rules_page() -> str:
             parts.append(f"## {family}\n")
         hidden = dict.fromkeys(other for hides in rule.hides for other in hides.rules)
         names = ", ".join(f"`{name}`" for name in hidden)
-        hides = f"\nOf the same cause it hides {names}.\n" if hidden else ""
+        hides = f"\nNot reported as well, for the same cause: {names}.\n" if hidden else ""
         examples = zip(("Fails", "Passes"), EXAMPLES.get(rule.name, ()), strict=False)
         shown = "".join(f"\n- {word}: {example.words()}" for word, example in examples)
         left = "" if rule.is_mended else "\n`lemmar mend` leaves this to a person.\n"

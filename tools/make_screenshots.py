@@ -20,11 +20,13 @@ from pathlib import Path
 ROOT = Path(__file__).resolve().parent.parent
 SHOTS = ROOT / "docs" / "screenshots"
 NEEDED = ("Xvfb", "mlterm", "import", "chromium")
+#: A survey of a few clients is shown whole.
+_SURVEYED = ("clients/booking-site", "clients/ridge-pocket", "clients/warden-ledger", "services/letter-service")
 #: Each picture's name, the command.
 COMMANDS = {
-    "audit": "lemmar audit",
+    "audit": "lemmar audit --rule roster",
     "grid": "lemmar grid",
-    "survey": "rm lemmar.toml; lemmar survey",
+    "survey": f"mkdir part && cp -r {' '.join(_SURVEYED)} part; lemmar survey part",
     "grid-claims": "lemmar grid --claims",
     "landing": 'lemmar landing de-CH es-MX zh-HK sr-ME "uk-UA,ru"',
     "chain": "lemmar chain de-AT",

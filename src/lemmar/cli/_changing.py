@@ -60,7 +60,7 @@ def change(asked: ChangeOptions, plan: Callable[[Monorepo], ChangesResult]) -> E
 
     where = _options.origin(asked.charter_path)
     if asked.write_it and (where.at is not None or not where.file.on_disk):
-        raise UsageError("a revision cannot be changed; leave --at and REVISION: out")
+        raise UsageError("a revision cannot be changed; leave out --at and REVISION:")
     monorepo = Monorepo(where.file, where.walked(), day_of(asked.today))
     try:
         shown = plan(monorepo)
@@ -75,7 +75,7 @@ def change(asked: ChangeOptions, plan: Callable[[Monorepo], ChangesResult]) -> E
         gone = f", {counted(written.gone, 'file')} gone" if written.gone else ""
         remark(f"wrote {counted(written.made, 'file')}{gone}")
     else:
-        remark("nothing was written; --write does it")
+        remark("Nothing was written. Use --write to apply the changes.")
     return Exit.CLEAR
 
 

@@ -92,15 +92,15 @@ def cache(command: _F) -> _F:
     """``--cache DIR`` and ``--no-cache``, which `lemmar.cli.caching.opened` looks up."""
     folder = click.option(
         "--cache", "cache", type=PathName(path_type=Path, file_okay=False), metavar="DIR", expose_value=False, callback=_keep,
-        help="Keep what was read in DIR. Default: the user's cache folder.",
+        help="Cache folder. Default: the user's.",
     )  # fmt: skip
-    none = click.option("--no-cache", is_flag=True, expose_value=False, callback=_keep, help="Keep nothing, and use nothing that was kept.")
+    none = click.option("--no-cache", is_flag=True, expose_value=False, callback=_keep, help="Neither read nor write the cache.")
     return folder(none(command))
 
 
 def today(command: _F) -> _F:
     """``--today DATE``."""
-    return click.option("--today", metavar="DATE", help="Take this as today's date, for waivers. Default: the day in UTC.")(command)
+    return click.option("--today", metavar="DATE", help="Use DATE as today's date when checking waivers. Default: the day in UTC.")(command)
 
 
 class _Named(_Type):
@@ -165,9 +165,7 @@ def to_file(command: _F) -> _F:
         "-o", "--output", "target", type=PathName(path_type=Path, dir_okay=False), metavar="FILE",
         help="Write to FILE instead of standard output.",
     )  # fmt: skip
-    onto = click.option(
-        "--onto-input", is_flag=True, expose_value=False, callback=_keep, help="Let FILE be one that is read for the result."
-    )
+    onto = click.option("--onto-input", is_flag=True, expose_value=False, callback=_keep, help="Allow FILE to overwrite one of the inputs.")
     return target(onto(command))
 
 

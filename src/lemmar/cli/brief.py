@@ -22,7 +22,7 @@ if TYPE_CHECKING:
 _DEPTH = 1_000  # as `lemmar.handoff.history.DEPTH`, which is not loaded to start
 
 
-@click.command(short_help="Hand out the missing work: a file a locale, for translators.")
+@click.command(short_help="List what there is to translate, and write files for translators.")
 @click.argument("locales", nargs=-1, metavar="[LOCALE]...", shell_complete=_completing.locales)
 @click.option("--as", "shape", type=_options.shapes(), default="xliff2", show_default=True, help="The form of the files.")
 @click.option(
@@ -35,13 +35,13 @@ _DEPTH = 1_000  # as `lemmar.handoff.history.DEPTH`, which is not loaded to star
 )
 @click.option(
     "--after", "earlier", type=_options.PathName(path_type=Path, exists=True), multiple=True, metavar="EARLIER",
-    help="Leave out what an earlier brief asks for, and has not changed since; a file or a folder of them.",
+    help="Leave out what an earlier brief lists and has not changed since; a file, or a folder of them.",
 )  # fmt: skip
 @click.option(
     "--only", "only", multiple=True, metavar="WHAT=PATTERN", help="Only this client, key or rule, such as key=legal.*; * matches."
 )
 @click.option(
-    "--depth", type=click.IntRange(min=0), default=_DEPTH, show_default=True, help="Look for stale texts in so many commits; 0: in none."
+    "--depth", type=click.IntRange(min=0), default=_DEPTH, show_default=True, help="Look for stale texts in this many commits; 0: in none."
 )
 @_options.charter
 @_options.cache
@@ -57,9 +57,8 @@ def command(
     charter_path: Path | None,
     form: str,
 ) -> Exit:
-    """Say what there is to translate into each LOCALE (without any: all of the roster), and with -o write it down for translators.
-
-    A text is asked for once, however many clients need it, with all that is known of it. 'lemmar intake' takes the answers back.
+    """List what there is to translate into each LOCALE (default: the whole roster); with -o, write files for translators. Each text is listed
+    once, however many clients need it, with all that is known about it. 'lemmar intake' reads the answers.
     """
     from lemmar.auditing.pipeline import world_of_charter
     from lemmar.cli._running import charter_in, on_roster

@@ -18,9 +18,8 @@ from lemmar.cli._exits import Exit
 @_options.output_of_tables
 @_options.loudness
 def command(folder: Path | None, clear: bool, form: str, target: Path | None) -> int:
-    """Show what is kept from one audit to the next: where, how many of each, how large.
-
-    Nothing is lost with it but time: a verdict is the same without. With --clear, remove it.
+    """Show what is kept from one audit to the next: where, how much, how large. A verdict is the same without it, only slower. With --clear,
+    remove it.
     """
     from lemmar.basics.errors import TreeError
     from lemmar.cache import Store

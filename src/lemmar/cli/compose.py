@@ -15,13 +15,12 @@ if TYPE_CHECKING:
     from lemmar.work.places import Monorepo
 
 
-@click.command(short_help="Make composed catalogs and key lists anew.")
+@click.command(short_help="Rebuild composed catalogs and key lists.")
 @click.option("--client", "clients", shell_complete=_completing.clients, multiple=True, metavar="NAME", help="Only this client.")
 @changing
 def command(asked: ChangeOptions, clients: tuple[str, ...]) -> Exit:
-    """Make the catalogs that the charter's `composed` tables put together, and the lists of its `key-list` tables, as they should be today.
-
-    Nothing of a build is run: the charter says which fragments go where.
+    """Rebuild the catalogs of the charter's `composed` tables from their fragments, and the lists of its `key-list` tables. No build is run: the
+    charter says which fragments go where.
     """
 
     def plan(monorepo: Monorepo) -> ChangesResult:

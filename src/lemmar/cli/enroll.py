@@ -16,13 +16,15 @@ if TYPE_CHECKING:
 
 @click.command(short_help="Add a locale: to the charter, every claim, every catalog.")
 @click.argument("tag")
-@click.option("--trial", type=click.FloatRange(0, 1), metavar="SHARE", help="Put it on trial: so large a share of messages it must reach.")
-@click.option("--like", metavar="TAG", help="Follow the example of this locale of the roster.")
+@click.option(
+    "--trial", type=click.FloatRange(0, 1), metavar="SHARE", help="Add it as a trial locale, which must reach this share of the messages."
+)
+@click.option("--like", metavar="TAG", help="Copy how this locale of the roster is written.")
 @changing
 def command(asked: ChangeOptions, tag: str, trial: float | None, like: str | None) -> Exit:
-    """Add the locale TAG: what it means, every edit that it needs, and what is left for a person.
+    """Show every edit that the new locale TAG needs, and the steps that are left for a person.
 
-    Its catalogs begin without texts. Of a locale on trial it makes a shipping one.
+    Its catalogs begin without texts. A trial locale becomes a shipping one.
     """
 
     def plan(monorepo: Monorepo) -> ChangesResult:

@@ -20,9 +20,8 @@ from lemmar.cli._exits import Exit
 def command(
     locales: tuple[str, ...], clients: tuple[str, ...], together: bool, charter_path: Path | None, form: str, target: Path | None
 ) -> int:
-    """List which characters the texts of each LOCALE (without any: of the whole roster) need signs for: as ranges, to cut a font to.
-
-    What a program puts in is not among them: add digits, and what users write.
+    """List the characters that each LOCALE's texts use, as ranges for subsetting a font; without LOCALE, for the whole roster. Text that the
+    program inserts is not included: add digits, and whatever users type.
     """
     from lemmar.cli._running import chosen, on_roster, world_of
     from lemmar.cli._showing import show

@@ -16,9 +16,9 @@ from lemmar.cli._exits import Exit
     "--by",
     "by",
     type=click.Choice(["part", "asset", "size"]),
-    help="One line per part of each client, or per table of its assets; or the bytes that users load.",
+    help="A line for each part or table of assets of a client, or the bytes that users load.",
 )
-@click.option("--claims", "by_claims", is_flag=True, help="Show which places of each client list each locale instead.")
+@click.option("--claims", "by_claims", is_flag=True, help="Show instead which places of each client list each locale.")
 @_options.charter
 @_options.output_of_tables
 @_options.loudness

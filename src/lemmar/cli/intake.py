@@ -23,21 +23,20 @@ if TYPE_CHECKING:
     from lemmar.work.places import Monorepo
 
 
-@click.command(short_help="Take answers back: what is sound goes into every catalog that needs it.")
+@click.command(short_help="Read translators' answers and write the sound ones into every catalog that needs them.")
 @click.argument("files", nargs=-1, required=True, type=_options.PathName(path_type=Path), metavar="FILE...")
-@click.option("--locale", metavar="TAG", shell_complete=_completing.locales, help="The locale of the files, where they do not say it.")
-@click.option("--replace", is_flag=True, help="Let an answer replace a text that nobody has asked for.")
+@click.option("--locale", metavar="TAG", shell_complete=_completing.locales, help="The locale of the files, if they do not name it.")
+@click.option("--replace", is_flag=True, help="Allow an answer to replace a text that no brief listed.")
 @click.option(
     "--back",
     type=_options.PathName(path_type=Path, file_okay=False),
     metavar="FOLDER",
-    help="Write what goes back to translators into FOLDER.",
+    help="Write the answers with faults into FOLDER, to send back to translators.",
 )
 @changing
 def command(asked: ChangeOptions, files: tuple[Path, ...], locale: str | None, replace: bool, back: Path | None) -> Exit:
-    """Take the answers in these FILEs (XLIFF, PO, CSV, XLSX) that 'lemmar brief' has asked for.
-
-    Each is checked by today's source and the rules of the audit. What is not sound is named, and goes into no catalog.
+    """Read the answers in these FILEs (XLIFF, PO, CSV, XLSX) to what 'lemmar brief' has listed. Each answer is checked against today's source and
+    by the rules of the audit. Answers with faults are listed, and written into no catalog.
     """
 
     def plan(monorepo: Monorepo) -> ChangesResult:

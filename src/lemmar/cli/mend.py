@@ -14,11 +14,11 @@ if TYPE_CHECKING:
     from lemmar.work.places import Monorepo
 
 
-@click.command(short_help="Mend what needs no judgement.")
+@click.command(short_help="Fix what needs no judgement.")
 @click.argument("rules", nargs=-1, metavar="[RULE]...")
 @changing
 def command(asked: ChangeOptions, rules: tuple[str, ...]) -> Exit:
-    """Mend what these RULEs report, or all that have a repair: 'lemmar rules RULE' says whether one has, and what it does."""
+    """Fix what these RULEs report (default: all rules that have a repair). 'lemmar rules RULE' says whether a rule has one, and what it does."""
 
     def plan(monorepo: Monorepo) -> ChangesResult:
         from lemmar.basics.phrasing import counted

@@ -14,14 +14,12 @@ if TYPE_CHECKING:
     from lemmar.work.places import Monorepo
 
 
-@click.command(short_help="Make test catalogs: the source's texts accented and longer, or mirrored.")
+@click.command(short_help="Write test catalogs: the source's texts accented and longer, or mirrored.")
 @click.argument("tags", nargs=-1, metavar="[TAG]...")
 @changing
 def command(asked: ChangeOptions, tags: tuple[str, ...]) -> Exit:
-    """Make the catalogs of the test locales TAG (without any: those of the charter) of the source's texts.
-
-    A locale such as en-XA has them accented, a third longer and in brackets; one such as ar-XB has them mirrored. Placeholders, markup and
-    plurals stay as they are.
+    """Write the catalogs of the test locales TAG (default: those of the charter) from the source's texts. In a locale such as en-XA they are
+    accented, a third longer and in brackets; in one such as ar-XB they are mirrored. Placeholders, markup and plurals stay as they are.
     """
 
     def plan(monorepo: Monorepo) -> ChangesResult:

@@ -38,7 +38,7 @@ def command(
     form: str,
     target: Path | None,
 ) -> int:
-    """Show the entries and defects of each FILE, as a client's runtime would get them; if it is a folder, of every catalog in it.
+    """Show what a program would load from each FILE, and what is wrong with it; if FILE is a folder, for every catalog in it.
     No charter is needed.
 
     Exits 0 if every file is whole, 1 if one has a defect, 3 if one could not be checked completely.

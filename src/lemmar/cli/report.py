@@ -22,9 +22,8 @@ from lemmar.cli.audit import command as audit
 @_options.loudness
 @click.pass_context
 def command(ctx: click.Context, page: Path, gate: str | None, since: str | None, charter_path: Path | None, today: str | None) -> int:
-    """Audit the monorepo and write FILE: one page with the verdict, the grid and all findings, which needs no network.
-
-    The short form of 'lemmar audit --format html -o FILE', and exits as that does.
+    """Audit the monorepo and write FILE: one page with the verdict, the grid and all findings, which needs no network. Short for 'lemmar audit
+    --format html -o FILE', with the same exit codes.
     """
     found: int = ctx.invoke(audit, gate=gate, since=since, charter_path=charter_path, today=today, form="html", target=page)
     return found

@@ -14,12 +14,12 @@ if TYPE_CHECKING:
     from lemmar.work.places import Monorepo
 
 
-@click.command(short_help="Call a locale by another tag: in the charter, claims, files and folders.")
+@click.command(short_help="Rename a locale: in the charter, claims, files and folders.")
 @click.argument("old")
 @click.argument("new")
 @changing
 def command(asked: ChangeOptions, old: str, new: str) -> Exit:
-    """Call the locale OLD by the tag NEW wherever it is named, and say where users land who have chosen OLD before."""
+    """Rename the locale OLD to NEW everywhere, and show where users who had chosen OLD end up."""
 
     def plan(monorepo: Monorepo) -> ChangesResult:
         from lemmar.basics.phrasing import counted

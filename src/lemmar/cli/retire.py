@@ -14,12 +14,12 @@ if TYPE_CHECKING:
     from lemmar.work.places import Monorepo
 
 
-@click.command(short_help="Take a locale out: of the charter, every claim, and, if asked, every catalog.")
+@click.command(short_help="Remove a locale: from the charter, every claim and, if asked, every catalog.")
 @click.argument("tag")
-@click.option("--drop-files", is_flag=True, help="Delete its catalogs as well; without it they stay.")
+@click.option("--drop-files", is_flag=True, help="Delete its catalogs as well. Without it they stay.")
 @changing
 def command(asked: ChangeOptions, tag: str, drop_files: bool) -> Exit:
-    """Take the locale TAG out: where its users land then, every edit, and what is left for a person."""
+    """Show every edit that removes the locale TAG, which locale its users will get, and the steps that are left for a person."""
 
     def plan(monorepo: Monorepo) -> ChangesResult:
         from lemmar.basics.phrasing import counted

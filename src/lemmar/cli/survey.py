@@ -35,7 +35,7 @@ def command(folder: Path | None, write_it: bool, split_it: bool, check_it: bool,
 
     If there is a charter, say what it lacks. Nothing that is found is run.
 
-    Exits 0; 1 with --check if the charter lacks something; 3 if something could not be checked: what is drafted may lack it.
+    Exits 0; 1 with --check if the charter lacks something; 3 if something could not be checked: the draft may then be incomplete.
     """
     from lemmar.charter.file import FILE_NAME
     from lemmar.cli._showing import here, show

@@ -11,14 +11,14 @@ from lemmar.cli import _options
 from lemmar.cli._exits import Exit
 
 
-@click.command(short_help="Say what a language tag means, or was meant to.")
+@click.command(short_help="Explain a language tag, or what it was meant to be.")
 @click.argument("tags", nargs=-1, required=True, metavar="TAG...")
 @click.option("--compare", is_flag=True, help="Compare two tags: the same locale or not, their distance, which falls back to which.")
 @_options.output_of_tables
 @_options.loudness
 def command(tags: tuple[str, ...], compare: bool, form: str, target: Path | None) -> int:
-    """Say of each TAG whether it is well-formed, valid and canonical, what it means, how each platform writes it, and what was likely
-    meant if it is wrong. Several are shown side by side.
+    """Show for each TAG whether it is well-formed, valid and canonical, what it means, how each platform writes it, and what was likely meant if
+    it is wrong. Several are shown side by side.
 
     Exits 0 if all are valid, 1 if one is not.
     """

@@ -10,7 +10,7 @@ from lemmar.cli import _options
 from lemmar.cli._exits import Exit
 
 
-@click.command(short_help="Show the agreed terms, and propose more from what the product says.")
+@click.command(short_help="Show the agreed terms, and propose more from the product's texts.")
 @click.argument("words", nargs=-1, metavar="[WORD]...")
 @_options.charter
 @_options.output_of_tables
@@ -18,7 +18,7 @@ from lemmar.cli._exits import Exit
 def command(words: tuple[str, ...], charter_path: Path | None, form: str, target: Path | None) -> Exit:
     """Show the terms that the charter has, and propose others: names that stay as they are, and words that are translated consistently.
 
-    With WORDs only those. The proposals come as `[[term]]` tables, to be put into the charter once somebody has read them.
+    With WORDs, only those. The proposals are `[[term]]` tables; copy them into the charter once somebody has checked them.
     """
     from lemmar.cli._running import world_of
     from lemmar.cli._showing import show

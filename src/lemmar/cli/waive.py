@@ -34,7 +34,7 @@ def command(
 ) -> int:
     """Accept the findings with these FINGERPRINTs until DATE: show the narrowest waivers for them, and what they accept.
 
-    The beginning of a fingerprint will do, so long as no other finding has it; 'lemmar audit -v' shows them.
+    The beginning of a fingerprint is enough if no other finding begins so; 'lemmar audit -v' shows them.
     """
     from lemmar.basics.days import day_of
     from lemmar.basics.profiling import Times
@@ -53,7 +53,7 @@ def command(
         raise UsageError("the reason is empty; say why the findings are accepted")
     where = _options.origin(charter_path)
     if write_it and not where.file.on_disk:
-        raise UsageError("a charter of a revision cannot be written; leave --at and REVISION: out")
+        raise UsageError("a charter of a revision cannot be written; leave out --at and REVISION:")
     with opened(where.file.root) as cache:
         tree = where.tree(cache)
         verdict = incremental_verdict(where.file, tree, day, lambda: charter_in(where.file), How(cache, Times()))
@@ -74,7 +74,7 @@ def command(
             raise TreeError(f"{path} was changed meanwhile; nothing was written: run the command again")
         remark(f"wrote {path}; the verdict is now {after.word}")
     else:
-        remark("nothing was written; --write does it")
+        remark("Nothing was written. Use --write to apply the changes.")
     return Exit.CLEAR
 
 

@@ -79,9 +79,9 @@ def doubtful(text: Text, forms: Mapping[str, str], locale: Tag) -> str:
         if "\ufffd" in words and "\ufffd" not in source:
             return "it has a character that was lost on the way (U+FFFD)"
         if _says_something(source) and not _says_something(words):
-            return "it has no letter or digit, and the source has; mark it 'final' if that is meant"
+            return "it has no letter or digit, and the source has; mark it 'final' if that is intended"
         if len(words) > _MANY_TIMES * len(source) + _MUCH:
-            return f"it has {len(words):,} characters, and the source {len(source):,}; mark it 'final' if that is meant"
+            return f"it has {len(words):,} characters, and the source {len(source):,}; mark it 'final' if that is intended"
     return _in_another_script(text, forms, locale)
 
 
@@ -102,7 +102,7 @@ def _in_another_script(text: Text, forms: Mapping[str, str], locale: Tag) -> str
     for words in forms.values():
         letters = "".join(words_of(words))
         if len(letters) >= _FEW_LETTERS and not has_letters(scripts)(letters) and plainly(words) != plainly(text.shown):
-            return f"it has no letter of the {NAMES[scripts[0]]} script; mark it 'final' if that is meant"
+            return f"it contains no {NAMES[scripts[0]]} script; mark it 'final' if that is intended"
     return ""
 
 

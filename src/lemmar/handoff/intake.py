@@ -1,6 +1,6 @@
 """Answers taken back: held against today's source, put into every catalog that needs them, audited; what is not sound is named and put in no file.
 
-The audit is the judge: a translation because of which a rule reports an error or a warning that it did not report before is held back, with the rule's own
+The audit is the judge: a translation because of which a rule reports an error or a warning that it did not report before is not taken, with the rule's own
 words.
 """
 
@@ -96,7 +96,7 @@ def _put_right(offer: Offer) -> Offer:
 
 
 def _is_sound(offer: Offer, monorepo: Monorepo, rows: list[Row]) -> bool:
-    """Whether an offer is complete and has the source's placeholders; else its rows are held back."""
+    """Whether an offer is complete and has the source's placeholders; else its rows are not taken."""
     own = monorepo.read.charter.locale.get(offer.locale)
     forms = numbers_of(offer.locale, tuple(own.plural) if own is not None else ()) if offer.text.is_counted else {"": ""}
     reason = wrong_with(offer.text, _put_right(offer).forms, forms)

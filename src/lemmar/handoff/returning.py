@@ -23,7 +23,7 @@ _UNPLACED = ("file", "row", "text id", "source", "translation", "remark", "reaso
 
 
 def send_back(rows: Sequence[Row], world: World, texts: Sequence[Text], tree: Tree, folder: Path) -> list[str]:
-    """Writes ``back.LOCALE`` with what is held back and ``questions.LOCALE`` with what disagrees, each in the form in which it came, and ``unplaced.csv`` with
+    """Writes ``back.LOCALE`` with what is not taken and ``questions.LOCALE`` with what disagrees, each in the form in which it came, and ``unplaced.csv`` with
     answers to no text; their names.
 
     Raises:

@@ -28,7 +28,7 @@ def absent(world: World) -> Iterator[Problem]:
 
     Reported once for each locale and `[[client.asset]]` of the charter, with the names that the source has (or any locale, where the source has none).
     What another locale of the client's fallback chain has stands in for it, unless the charter says that each is to have its `own`: then only a
-    parent in the same language does. To fix: add the files, or take the locale out.
+    parent in the same language does. To fix: add the files, or remove the locale.
     """
     for client in world.clients:
         for assets in client.assets:
@@ -82,7 +82,7 @@ def _orphan(client: Client, assets: Assets, files: list[File], tag: Tag | None, 
         Subject((client.name,), tag),
         words,
         Spot(files[0], line=1, column=1),
-        "it is shipped for nothing",
+        "it is shipped, and nobody ever gets it",
         "correct the name, or remove it",
         tuple(Spot(file, line=1, column=1) for file in files[1 : _RELATED + 1]),
         detail=f"{_what(assets)} {words.partition(' ')[0]}",
@@ -91,7 +91,7 @@ def _orphan(client: Client, assets: Assets, files: list[File], tag: Tag | None, 
 
 @rule("asset.copied", "warning", "An asset is the source's, byte for byte.")
 def copied(world: World) -> Iterator[Problem]:
-    """Somebody put the file there to have one: users hear or see the source's language.
+    """The file is a copy of the source's, so users still hear or see the source's language.
 
     Reported once for each locale in another language than the source's. Not reported: names that the charter lists as the `same`. To fix: record, draw or
     export it, or list it.
@@ -134,7 +134,7 @@ def unlisted(world: World) -> Iterator[Problem]:
                     Subject((client.name,)),
                     f"the table of assets in {assets.table} cannot be read: {assets.fault}",
                     _table_spot(world, assets),
-                    "which assets there are is not known",
+                    "the assets in this table were not checked",
                     "correct the file, or the table in the charter",
                     detail=assets.table,
                 )
@@ -144,7 +144,7 @@ def unlisted(world: World) -> Iterator[Problem]:
                         Subject((client.name,), client.roster(each.tag)),
                         f"{each.text!r} is not there" + (f" ({each.name})" if each.name else ""),
                         Spot(assets.table, assets.digest, line=each.line, column=each.column),
-                        "the program fails where it wants it",
+                        "the program fails when it loads it",
                         f"add {each.file}, or correct the path",
                         detail=f"{each.name} {each.text}",
                     )
@@ -152,7 +152,7 @@ def unlisted(world: World) -> Iterator[Problem]:
 
 @rule("catalog.too-big", "warning", "Users load more than the client's budget.")
 def too_big(world: World) -> Iterator[Problem]:
-    """Who waits for texts in a hut with one bar of signal goes away.
+    """On a slow connection, users leave before the texts have loaded.
 
     Reported once for each client, with the locales: all catalogs that are consulted for one count, and its assets, by their bytes as they lie
     there. To fix: part the catalogs, compress the assets, or raise the `budget`.

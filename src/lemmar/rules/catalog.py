@@ -45,10 +45,10 @@ def _reported(world: World, kind: str, effect: str, remedy: str) -> Iterator[Pro
 def unreadable(world: World) -> Iterator[Problem]:
     """A program that cannot read the file shows none of its texts.
 
-    Reported once for each file without a single readable entry, at the place where reading stops. It hides the messages that
-    are missing as a result. To fix: mend the file at that place, or name its format in the charter.
+    Reported once for each file without a single readable entry, at the place where reading stops. The messages that are missing as a result are
+    not reported as well. To fix: fix the file at that place, or name its format in the charter.
     """
-    yield from _reported(world, "unreadable", "users see none of this file's texts", "mend the file at this place")
+    yield from _reported(world, "unreadable", "users see none of this file's texts", "fix the file at this place")
 
 
 @rule(
@@ -60,11 +60,11 @@ def unreadable(world: World) -> Iterator[Problem]:
 def damaged(world: World) -> Iterator[Problem]:
     """Most programs reject the whole file at its first fault, and users see none of its texts.
 
-    Reported once for each file, at its first fault; the audit reads on after it. It hides the messages missing
-    from the same file. To fix: mend the file at that place.
+    Reported once for each file, at its first fault; the audit reads on after it. Messages missing from the same file are not
+    reported as well. To fix: correct the file at that place.
     """
     yield from _reported(
-        world, "damaged", "a program that stops at the fault shows none of this file's texts", "mend the file at this place"
+        world, "damaged", "a program that stops at the fault shows none of this file's texts", "fix the file at this place"
     )
 
 
@@ -111,8 +111,8 @@ def encoding(world: World) -> Iterator[Problem]:
 
     Reported for bytes that are invalid in the declared or expected encoding, at the first of them; for a file that is not in the
     encoding that the charter declares; and for a byte-order mark that programs reading the format do not accept. To fix: save the file
-    in the expected encoding. `lemmar mend` takes a byte-order mark away, writes UTF-16 as UTF-8, and other bytes where they are letters
-    of the language in Windows-1252.
+    in the expected encoding. `lemmar mend` removes a byte-order mark, writes UTF-16 as UTF-8, and other bytes where they are letters of the
+    language in Windows-1252.
     """
     yield from _reported(
         world,
@@ -131,8 +131,8 @@ def encoding(world: World) -> Iterator[Problem]:
 def duplicate_key(world: World) -> Iterator[Problem]:
     """A program keeps one of the two texts, and not every program the same one; whoever edits the other wonders why nothing changes.
 
-    Reported at each occurrence after the first, even with the same text. To fix: remove one of them. `lemmar mend` takes out all but
-    the last, where they have the same text.
+    Reported at each occurrence after the first, even with the same text. To fix: remove one of them. `lemmar mend` removes all but the last,
+    where they have the same text.
     """
     yield from _reported(
         world, "duplicate-key", "users see one of the two texts; which one depends on the program", "remove one of the two entries"
@@ -143,13 +143,13 @@ def duplicate_key(world: World) -> Iterator[Problem]:
 def ragged_row(world: World) -> Iterator[Problem]:
     """A missing or extra separator shifts all cells after it: users read the language of the next column.
 
-    Reported once for each such row. It hides other findings on the same key. To fix: quote the cell that holds a separator,
+    Reported once for each such row. Other findings on the same key are not reported as well. To fix: quote the cell that holds a separator,
     or add the missing one.
     """
     yield from _reported(
         world,
         "ragged-row",
-        "users may see the text of another language",
+        "users may see text in another language",
         "quote the cell that holds a separator, or add the missing one",
     )
 
@@ -161,7 +161,7 @@ def ragged_row(world: World) -> Iterator[Problem]:
     hides=(Hides(("message.missing", "message.surplus"), _KEY),),
 )
 def typed_key(world: World) -> Iterator[Problem]:
-    """The writer of `no:` means Norwegian; YAML 1.1 reads *false*, and the program does not find the key.
+    """Whoever writes `no:` means Norwegian; YAML 1.1 reads *false*, and the program does not find the key.
 
     Reported at each key of a YAML file, and each locale in one, that YAML 1.1 reads as true or false, a number or a date; at the first with
     a count where a file has many. Not reported: keys in quotes. To fix: put the key in quotes.

@@ -231,7 +231,7 @@ def crosses_script(seen: Overview) -> Iterator[Problem]:
 
 @rule("chain.dead-end", "error", "A client has no catalog for its default.")
 def dead_end(world: World) -> Iterator[Problem]:
-    """The default is the last resort; without its catalog, users see keys or nothing.
+    """The default is the last fallback; without its catalog, users see keys or nothing.
 
     Reported once for each client. Not reported: clients without any catalog. To fix: ship the default's
     catalogs, or choose a default that has some.

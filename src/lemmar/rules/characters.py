@@ -31,8 +31,8 @@ def control_character(world: World) -> Iterator[Problem]:
 
     Reported once for each text with a character of C0 (except tab, line feed, carriage return) or C1, or with bidirectional controls
     that are not closed. Not reported: balanced controls, marks, joiners, no-break and zero-width spaces; a translation with the same
-    characters as its source, which is reported instead. To fix: remove the character. `lemmar mend` takes control characters away and
-    closes bidirectional controls at the end.
+    characters as its source, which is reported instead. To fix: remove the character. `lemmar mend` removes control characters and closes
+    bidirectional controls at the end.
     """
     for client in world.clients:
         for part, source in client.sources.items():

@@ -17,7 +17,7 @@ from lemmar.rules import Hides, Problem, rule
 @rule(
     "catalog.composed-stale",
     "error",
-    "A composed catalog has not what its fragments give.",
+    "A composed catalog differs from its fragments.",
     hides=(Hides(("catalog.absent", "roster.hollow"), ("client", "locale")), Hides(("message.missing",), ("client", "locale", "origin"))),
 )
 def composed_stale(world: World) -> Iterator[Problem]:
@@ -34,7 +34,7 @@ def composed_stale(world: World) -> Iterator[Problem]:
             if made.fault:
                 words = (
                     f"{made.file} cannot be compared with its fragments: {made.fault}",
-                    "whether it is up to date is not known",
+                    "nobody knows whether it is up to date",
                     "mend that file",
                 )
             elif made.is_stale and (made.there or locale in client.needs):
@@ -80,7 +80,7 @@ def _what(made: Composition) -> str:
 
 @rule("catalog.composed-clash", "error", "Two fragments of a composed catalog have one key with two texts.")
 def composed_clash(world: World) -> Iterator[Problem]:
-    """Which of the two users read depends on the order in which a script meets the files.
+    """Which text users read depends on the order in which a script reads the files.
 
     Reported once for each key and locale, at the second fragment, where the charter does not say which text counts (`clash`). To fix: give one of the
     two another key, or say `clash = "first"` or `"last"`.
@@ -92,14 +92,14 @@ def composed_clash(world: World) -> Iterator[Problem]:
                     Subject((client.name,), client.roster(made.tag), None, second.key),
                     f"{second.key!r} stands in {first.spot.file} and in {second.spot.file}, with two texts",
                     second.spot,
-                    "users read the one or the other",
+                    "users read either of them",
                     "give one of them another key, or say in the charter which counts",
                     (first.spot,),
                     detail=made.file,
                 )
 
 
-@rule("key.list-stale", "error", "A list of keys does not have those of its catalog.")
+@rule("key.list-stale", "error", "A list of keys differs from its catalog.")
 def list_stale(world: World) -> Iterator[Problem]:
     """Code asks for a key by a name that is gone, or cannot ask for one that is there.
 
@@ -119,7 +119,7 @@ def list_stale(world: World) -> Iterator[Problem]:
                     Subject((client.name,)),
                     f"the key list in {found.file} cannot be read: {found.fault}",
                     charter_spot(world, *found.where),
-                    "whether it is up to date is not known",
+                    "nobody knows whether it is up to date",
                     "correct the file or the selector in the charter",
                     detail=found.file,
                 )
@@ -135,7 +135,7 @@ def list_stale(world: World) -> Iterator[Problem]:
                     Subject((client.name,)),
                     f"the key list in {found.file} {' and '.join(filter(None, said))}",
                     Spot(found.file, found.digest, line=first.line if first else 1, column=first.column if first else 1),
-                    "code asks for texts that are not there, or cannot ask for those that are",
-                    "bring the list up to date, or run 'lemmar compose --write'",
+                    "code asks for texts that do not exist, or cannot ask for texts that do",
+                    "update the list, or run 'lemmar compose --write'",
                     detail=f"{found.file} {found.where[-1]}",
                 )

@@ -43,8 +43,8 @@ def glyph(world: World) -> Iterator[Problem]:
 
     Reported once for each locale and `[[client.font]]` of the charter, with the characters that none of its fonts has, in how many texts they are, and where
     the first one is; also for a font that is not there or cannot be read. Texts are those that users of the locale see, with `uppercase` as their
-    language writes capital letters. Blanks, controls and signs that can be put together of others are not reported. To fix: take a font that
-    has them, add one as `fallback`, or write otherwise.
+    language writes capital letters. Blanks, controls and signs that can be put together of others are not reported. To fix: use a font that has
+    them, add one as `fallback`, or reword the text.
     """
     for client in world.clients:
         for fonts in client.fonts:
@@ -57,7 +57,7 @@ def glyph(world: World) -> Iterator[Problem]:
                     Subject((client.name,)),
                     words,
                     charter_spot(world, *fonts.where),
-                    "what users see in it is not known",
+                    "no text was checked with this font",
                     "correct the file, or the charter",
                     detail=words,
                 )
@@ -70,11 +70,11 @@ def glyph(world: World) -> Iterator[Problem]:
                 found,
                 found.glyphs,
                 "has no sign for",
-                "take a font that has them, add one as 'fallback', or write otherwise",
+                "use a font that has them, add one as 'fallback', or reword the text",
             )
 
 
-@rule("font.subset", "error", "A font was cut to fewer characters than texts use.")
+@rule("font.subset", "error", "A font was subset to fewer characters than texts use.")
 def subset(world: World) -> Iterator[Problem]:
     """Texts have changed since a build cut the font; users see boxes.
 
@@ -83,7 +83,7 @@ def subset(world: World) -> Iterator[Problem]:
     """
     for client, fonts, locale, found in _every(world):
         if found.cut:
-            yield _lacking(client, fonts, locale, found, found.cut, "was cut without", "cut it anew, for what 'lemmar glyphs' lists")
+            yield _lacking(client, fonts, locale, found, found.cut, "was cut without", "subset it again, for what 'lemmar glyphs' lists")
 
 
 def _lacking(client: Client, fonts: Fonts, locale: Tag, found: Lacks, characters: Sequence[str], what: str, remedy: str) -> Problem:
@@ -124,8 +124,7 @@ def mark(world: World) -> Iterator[Problem]:
 
     Reported once for each locale and font table: for combining marks that texts use, that are in no letter of their own, and for which no font has an anchor;
     for scripts whose letters join or change place, such as Arabic and Devanagari, where no font that has the letters has tables for them. Fonts of
-    bitmaps have no such tables, and are not reported. To fix: take a
-    font that has these tables; a tool that cuts fonts must keep them.
+    bitmaps have no such tables, and are not reported. To fix: use a font that has these tables; a tool that subsets fonts must keep them.
     """
     for client, fonts, locale, found in _every(world):
         said = []
@@ -141,7 +140,7 @@ def mark(world: World) -> Iterator[Problem]:
                 f"{_font_name(fonts)} {' and '.join(said)}",
                 charter_spot(world, *fonts.where),
                 "users see letters apart, and marks beside them",
-                "take a font that has these tables, and keep them where it is cut",
+                "use a font that has these tables, and keep them when subsetting it",
                 (key_spot(text.catalog, text.key),),
                 detail=str(fonts.where[-1]),
             )
@@ -151,8 +150,8 @@ def mark(world: World) -> Iterator[Problem]:
 def letters(world: World) -> Iterator[Problem]:
     """Names and words that users write, and tomorrow's texts, will have them.
 
-    Reported once for each locale and font table, by the language's own letters in CLDR, without those that texts use (`font.glyph`). To fix: take a font that
-    has them, or cut it with them.
+    Reported once for each locale and font table, by the language's own letters in CLDR, without those that texts use (`font.glyph`). To fix: use
+    a font that has them, or include them when subsetting it.
     """
     for client, fonts, locale, found in _every(world):
         if found.letters and not found.glyphs and not found.cut:
@@ -161,7 +160,7 @@ def letters(world: World) -> Iterator[Problem]:
                 f"{_font_name(fonts)} has no sign for {listed(found.letters, most=_NAMED)}, which {locale!r} is written with",
                 charter_spot(world, *fonts.where),
                 "no text needs them yet; names that users write will",
-                "take a font that has them, or cut it with them",
+                "use a font that has them, or include them when subsetting it",
                 detail=str(fonts.where[-1]),
             )
 
@@ -170,12 +169,12 @@ def letters(world: World) -> Iterator[Problem]:
 _ALWAYS = 5
 
 
-@rule("message.overflows", "warning", "A text is wider than there is room for it.")
+@rule("message.overflows", "warning", "A text is wider than the room for it.")
 def overflows(world: World) -> Iterator[Problem]:
-    """Its end is cut off, or it lies over what stands beside it.
+    """Its end is cut off, or it covers what is beside it.
 
     Reported for each text that is wider than a `[[client.box]]` of the charter, measured with the advances and the kerning of the box's font,
-    without what a program puts in, where the font has all its letters; and, where a client has `expand`, for each that exceeds its source by
+    without what the program inserts, where the font has all its letters; and, where a client has `expand`, for each that exceeds its source by
     more than that share and five columns, wide signs counting two. Many of one locale are one finding. To fix: write it shorter, or make room.
     """
     for client in world.clients:
@@ -192,7 +191,7 @@ def overflows(world: World) -> Iterator[Problem]:
                     Subject((client.name,)),
                     f"{box.file}: {box.fault or 'its widths cannot be read'}",
                     charter_spot(world, *box.where),
-                    "whether texts fit into the box is not known",
+                    "no text was measured for this box",
                     "correct the file, or the charter",
                     detail=str(box.where[-1]),
                 )

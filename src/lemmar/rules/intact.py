@@ -42,7 +42,7 @@ def syntax(world: World) -> Iterator[Problem]:
     """The program fails, or shows the text raw, braces and all.
 
     Reported once for each text, with the place of the fault. Not reported: a translation with the same fault as its source, which is
-    reported instead. To fix: mend the text at that place. `lemmar mend` writes an apostrophe that a resource compiler refuses as it
+    reported instead. To fix: correct the text at that place. `lemmar mend` writes an apostrophe that a resource compiler refuses as it
     wants it; other faults it leaves.
     """
     for each in comparisons(world):
@@ -53,7 +53,7 @@ def syntax(world: World) -> Iterator[Problem]:
                 each,
                 f"{each.key!r} in {each.locale!r} is broken at character {fault.offset + 1}: {fault.words}",
                 f"the program fails there, or users see the raw text: {clipped(text[max(0, fault.offset - 20) :])!r}",
-                "mend the text at that place",
+                "correct the text at that place",
                 fault.words,
             )
 
@@ -277,7 +277,7 @@ def plural_surplus(world: World) -> Iterator[Problem]:
 
     Reported once for each text. Not reported: `zero` in catalogs that write forms as entries, since several runtimes use it in any
     language; a form that the source has without a use for it either, which is reported there. To fix: remove the form, or give it its
-    category's name. `lemmar mend` takes the form out, where it is a key or a branch of its own and is not *other*.
+    category's name. `lemmar mend` removes the form, where it is a key or a branch of its own and is not *other*.
     """
     copied = {
         (each.client.name, each.part, each.key, counted.kind, category)

@@ -23,12 +23,11 @@ _RELATED = 5
 def undefined(world: World) -> Iterator[Problem]:
     """Users of every language read a raw key, or nothing: the key was renamed in the catalog, mistyped in the code, or never written.
 
-    Reported once for each key, at its first use, with the nearest key that there is; for keys that are put together at run time, where no key
-    begins and ends so; once for all where the keys are the texts themselves and more than five are nowhere; once
-    for a `[[client.usage]]` of the charter more than half of whose keys are nowhere, since that table is then
-    what is wrong, and for one that finds nothing. Branches, keys with a form's or a sort's ending, and messages in any part count as there. Accessors and
-    references are reported where nine of ten are keys. Not looked through: tests, packed code, copied libraries. To fix: write the
-    message, or correct the key.
+    Reported once for each key, at its first use, with the nearest key that exists; for a key that the program puts together, where no key begins
+    and ends so; once for all where the keys are the texts themselves and more than five do not exist; once for a `[[client.usage]]` of the
+    charter more than half of whose keys do not exist, since that table is then what is wrong, and for one that finds nothing. Branches, keys
+    with a form's or a sort's ending, and messages in any part count as existing. Accessors and references are reported where nine of ten are
+    keys. Not read: tests, packed code, copied libraries. To fix: write the message, or correct the key.
     """
     for client in world.clients:
         asked = asking_of(world, client)
@@ -41,17 +40,17 @@ def undefined(world: World) -> Iterator[Problem]:
                 Subject((client.name,)),
                 f"nothing in the code asks for a message as this usage says; {looked} of the client were looked through",
                 _usage_spot(world, client, way),
-                "keys that nobody has go unseen",
-                "correct its name or its 'files', or take the table out",
+                "keys that do not exist are not reported",
+                "correct its name or its 'files', or remove the table",
                 detail=f"idle {way}",
             )
         for way, first in asked.unfit:
             total, lacks = asked.found[way]
             yield Problem(
                 Subject((client.name,)),
-                f"of {counted(total, 'key')} that this usage finds in the code {lacks} are nowhere in the source, such as {first.use.key!r}",
+                f"of {counted(total, 'key')} that this usage finds in the code {lacks} are not in the source, such as {first.use.key!r}",
                 _usage_spot(world, client, way),
-                "what the code asks for is not known",
+                "the keys in this code were not checked",
                 "correct the table: the function, the argument, or what stands before each key ('under', 'part')",
                 (_spot(first),),
                 detail=str(way),
@@ -88,8 +87,8 @@ def _out_of_date(client: Client, lacking: list[Lacking]) -> Problem:
         Subject((client.name,)),
         f"the source lacks {counted(len(lacking), 'text')} that the code asks for, such as {listed([each.key for each in lacking], most=3)}",
         _spot(lacking[0].uses[0]),
-        "users of every language read them as they stand in the code",
-        "gather the texts of the code into the catalogs anew",
+        "users of every language read the texts of the code",
+        "extract the texts of the code into the catalogs again",
         tuple(_spot(each.uses[0]) for each in lacking[1 : _RELATED + 1]),
     )
 
@@ -120,7 +119,7 @@ def _undefined(client: Client, lacking: Lacking) -> Problem:
 
 @rule("key.wrong-part", "error", "Code asks for a message in a part that does not have it, and another part does.")
 def wrong_part(world: World) -> Iterator[Problem]:
-    """The message is there, and users read its raw key all the same.
+    """The message exists, but users read its raw key.
 
     Reported once for each part and key, where the charter says how code names a part (`part`). To fix: name the other part in the code, or move
     the message.
@@ -141,9 +140,9 @@ def wrong_part(world: World) -> Iterator[Problem]:
                 )
 
 
-@rule("key.computed", "note", "Keys are put together when the program runs.")
+@rule("key.computed", "note", "The program puts keys together when it runs.")
 def computed(world: World) -> Iterator[Problem]:
-    """Which messages such code asks for cannot be read from it, so that a key that is nowhere may go unseen.
+    """The code does not show which messages it asks for, so a key that does not exist may go unnoticed.
 
     Reported once for each client, with the first places, and once for code that cannot be parsed. All messages that begin and end as such a key
     does count as used. To fix: nothing, or write the keys out.
@@ -158,8 +157,8 @@ def computed(world: World) -> Iterator[Problem]:
                 Subject((client.name,)),
                 f"{file} cannot be looked through{more}: {why}",
                 Spot(file, line=1, column=1),
-                "which messages it asks for is not known; what it quotes counts as used",
-                "mend it, or leave it out by 'except'",
+                "the keys in this file were not checked; all that it quotes counts as used",
+                "fix it, or exclude it with 'except'",
                 detail="unread",
             )
         if asked is None or not asked.computed:
@@ -172,7 +171,7 @@ def computed(world: World) -> Iterator[Problem]:
             Subject((client.name,)),
             f"{counted(len(asked.computed), 'place')} in the code {'puts' if len(asked.computed) == 1 else 'put'} a key together at run time{such}{whole}",
             _spot(asked.computed[0]),
-            "whether these messages are there was not wholly checked",
+            "nobody knows whether all of these messages exist",
             "write the keys out where you can",
             tuple(_spot(each) for each in asked.computed[1 : _RELATED + 1]),
         )
@@ -235,7 +234,7 @@ def unused(overview: Overview) -> Iterator[Problem]:
 
     Reported once for each client and part, with the keys. Used is what code asks for in a way that the charter names, what stands between quotation
     marks anywhere in it, and all that a key put together at run time may be. What several clients share is unused where none of them asks
-    for it and the charter says of all how they ask. To fix: take the messages out, or tell the charter how they are asked for
+    for it and the charter says of all how they ask. To fix: remove the messages, or say in the charter how the code asks for them
     (`[[client.usage]]`).
     """
     asked_elsewhere = {outline.name: _asked_by_others(overview, outline) for outline in overview.clients if outline.unasked}
@@ -270,7 +269,7 @@ def _unused(clients: tuple[str, ...], each: Unasked, keys: list[str]) -> Problem
         f"no code asks for {counted(len(keys), 'message')} of {each.total}: {listed([plain(key) for key in keys], most=6)}",
         Spot(each.file, each.digest, each.label, keys[0]),
         f"{'it is' if is_one else 'they are'} translated, and nobody reads {'it' if is_one else 'them'}",
-        f"take {'it' if is_one else 'them'} out, or say in the charter how {'it is' if is_one else 'they are'} asked for",
+        f"remove {'it' if is_one else 'them'}, or say in the charter how the code asks for {'it' if is_one else 'them'}",
         tuple(Spot(each.file, each.digest, each.label, key) for key in keys[1 : _RELATED + 1]),
     )
 

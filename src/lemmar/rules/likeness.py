@@ -82,8 +82,8 @@ def _twins(world: World) -> Iterator[_Twin]:
 def other_language(world: World) -> Iterator[Problem]:
     """Two files were swapped, or one was saved under the wrong name: users read a language that they did not choose.
 
-    Reported once for each file most of whose words of grammar are another language's, and few its own, or whose letters are; and for two files
-    of one part each of which looks as if it were in the other's language. Of languages that share most words, only where letters tell them
+    Reported once for each file whose function words, or letters, mostly belong to another language; and for two files
+    of one part each of which looks as if it were in the other's language. For languages that share most words, only where letters tell them
     apart. Not reported: files of few words, texts that are still the source's
     (`message.same-as-source`), and languages of which no list is known. To fix: put the texts where they belong.
     """
@@ -94,7 +94,7 @@ def other_language(world: World) -> Iterator[Problem]:
             f"the texts of {locale!r} are in {name}",
             key_spot(catalog, None),
             f"users of {locale!r} read {name}",
-            "put the texts of the locale here, and look whether they are in another file",
+            "put the texts of the locale here; they may be in another file",
             catalog=catalog.order,
             gather=found.language,
         )
@@ -211,7 +211,7 @@ def mark_differs(world: World) -> Iterator[Problem]:
 
     Reported once for each file that states another locale inside than in its name; the language alone will do, unless the roster has a
     locale of that name; where the name is the language alone, the mark may name its region. To fix: correct the mark, or move the file
-    where it belongs. `lemmar mend` lets the mark say what the file's name says.
+    where it belongs. `lemmar mend` changes the mark to match the file's name.
     """
     for client in world.clients:
         for catalog in client.catalogs:

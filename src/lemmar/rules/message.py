@@ -174,7 +174,7 @@ def _gaps(catalogs: Sequence[Catalog], holder: Catalog) -> dict[str, Spot]:
 @rule(
     "message.renamed",
     "error",
-    "A key was renamed in the source alone.",
+    "A key was renamed only in the source.",
     hides=(Hides(("message.missing", "message.surplus"), ("client", "part", "origin")),),
 )
 def renamed(world: World) -> Iterator[Problem]:
@@ -212,8 +212,8 @@ def surplus(world: World) -> Iterator[Problem]:
     Reported once for each key, for all locales that have it, at the first of them, and once for a file most of whose keys the source
     lacks. Not reported: keys of a part that the source lacks as a whole (`catalog.layout-differs`), or whose source file is broken;
     keys that a catalog `requires-own`; `true`, `false` and whole numbers, which are settings; and keys that are the source's texts
-    (`source-text`), of which the source needs none. To fix: remove the key, or rename it as in the source. `lemmar mend` takes the key
-    out of all locales, but not out of code.
+    (`source-text`), of which the source needs none. To fix: remove the key, or rename it as in the source. `lemmar mend` removes the key from all
+    locales, but not from code.
     """
     for client in world.clients:
         faulty = {fault.part for fault in client.faults if fault.defect.blinds in ("file", "rest") and _is_source(client, fault.tag)}

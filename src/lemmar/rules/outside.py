@@ -18,7 +18,7 @@ _FEW = 5
 _RELATED = 5
 
 
-@rule("text.outside", "warning", "A text for people stands in the code or a page, outside of every catalog.")
+@rule("text.outside", "warning", "A text for users is in the code or a page, not in a catalog.")
 def outside(world: World) -> Iterator[Problem]:
     """Whoever wrote it there read it in the source's language, and so does everybody else.
 
@@ -37,7 +37,7 @@ def outside(world: World) -> Iterator[Problem]:
                 first = texts[0]
                 yield Problem(
                     Subject((client.name,)),
-                    f"{len(texts)} texts stand outside of every catalog, such as {listed([each.text for each in texts], most=3)}",
+                    f"{len(texts)} texts are in no catalog, such as {listed([each.text for each in texts], most=3)}",
                     _spot(file, first),
                     f"users of every language read them in {client.written_in!r}",
                     "move them into the catalog",
@@ -47,7 +47,7 @@ def outside(world: World) -> Iterator[Problem]:
             for text, those in _alike(texts).items():
                 yield Problem(
                     Subject((client.name,)),
-                    f"{text!r} ({those[0].where}) stands outside of every catalog",
+                    f"{text!r} ({those[0].where}) is in no catalog",
                     _spot(file, those[0]),
                     f"users of every language read it in {client.written_in!r}",
                     "move it into the catalog",

@@ -83,7 +83,7 @@ def absent(world: World) -> Iterator[Problem]:
 
     Reported once for each client, locale and part whose file is missing, unless all its texts are inherited from the
     locale's own language. Not reported: a locale that the catalog is exempt from by `without`, and locales on trial, whose missing texts
-    count in their share (`catalog.below-threshold`). To fix: add the file, or check whether it has another name.
+    count in their share (`catalog.below-threshold`). To fix: add the file, or correct the pattern in the charter if the file has another name.
     """
     for client in world.clients:
         every = {(catalog.tag, catalog.part, catalog.order) for catalog in client.catalogs}
@@ -195,7 +195,7 @@ def no_source(world: World) -> Iterator[Problem]:
                     f"{name} is in {listed(tags)} but not in the source {source!r}",
                     key_spot(first, None),
                     "none of its texts can be compared, and users of the source language see raw keys",
-                    "add the source's file, or check whether it has another name",
+                    "add the source's file, or correct the pattern in the charter if it has another name",
                 )
 
 
@@ -225,7 +225,7 @@ def thin_source(world: World) -> Iterator[Problem]:
     Reported once for each part of whose keys the source lacks more than half in most of the other locales. Not reported: formats that carry
     the source's texts beside the translations, or whose keys are those texts, and sources whose file could not be read; keys that a catalog
     `requires-own` do not count. To fix: correct the
-    pattern, `unmarked` or the source in the charter, or bring the source up to date.
+    pattern, `unmarked` or the source in the charter, or update the source.
     """
     for client in world.clients:
         faulty = _broken_sources(client)
@@ -248,7 +248,7 @@ def thin_source(world: World) -> Iterator[Problem]:
                     f"{first.file} has {counted(len(known), 'key')}, and lacks {counted(max(map(len, lacking)), 'key')} that other locales have",
                     key_spot(first, None),
                     "these texts cannot be compared, and users of the source language see raw keys",
-                    "correct the pattern or the source in the charter, or bring the source up to date",
+                    "correct the pattern or the source in the charter, or update the source",
                 )
 
 

@@ -26,7 +26,7 @@ def _spelt(client: Client, tag: Tag) -> str:
 
 def _lands(world: World, client: Client, tag: Tag) -> str:
     found = landed(world, client, tag).found.tag
-    return f"users who ask for {tag!r} get {found!r}" if found != tag else "nothing says that its users get it"
+    return f"users who ask for {tag!r} get {found!r}" if found != tag else "its users may not get it"
 
 
 @rule("roster.absent", "error", "A client does not support a locale on the roster.", hides=(Hides(("*",), _LOCALE),))
@@ -34,7 +34,7 @@ def absent(world: World) -> Iterator[Problem]:
     """The team has agreed on a locale, and one client lacks it: its users get another language.
 
     Reported once for each client and locale, at the place where the client lists what it supports. Not reported: a locale that the
-    client is exempt from by `without`. It hides all other findings on that locale in that client. To fix: add the locale where the
+    client is exempt from by `without`. No other findings on that locale in that client are reported. To fix: add the locale where the
     client lists what it supports, or exempt the client with `without` and the reason. `lemmar mend` adds the locale to every claim of a
     client that has texts of it; where there are none yet, `lemmar enroll` makes its catalogs ready as well.
     """
@@ -74,7 +74,7 @@ def surplus(world: World) -> Iterator[Problem]:
                 Subject((client.name,), known),
                 why,
                 supported_at(client, tag) or client_spot(world, client),
-                "users may get a language that nobody keeps complete",
+                "users may choose a language that nobody keeps complete",
                 f"{remedy}, or remove it from the client",
             )
 
@@ -98,7 +98,7 @@ def pseudo(world: World) -> Iterator[Problem]:
                 f"the test locale {tag!r} is {claim.states} by {client.name}",
                 spot,
                 "users can get a language made for tests",
-                "remove it from what is released",
+                "remove it from release builds",
             )
 
 
@@ -109,8 +109,8 @@ def split(world: World) -> Iterator[Problem]:
     Reported once for a pair of claims, with the locales in which they differ: two lists of supported locales, a picker that offers an
     unsupported one, a list of routes or build targets that adds an unsupported one or lacks a supported one (other than the default).
     Not reported: a picker that lacks a locale (`roster.unoffered`), and locales that the whole client lacks (`roster.absent`). To fix:
-    list the same locales in both places. `lemmar mend` adds what is on the roster to the list that lacks it; what a list has too many
-    it leaves.
+    list the same locales in both places. `lemmar mend` adds what is on the roster to the list that lacks it; it leaves locales that are only in
+    one list.
     """
     for client in world.clients:
         yield from _order_differs(client)
@@ -146,7 +146,7 @@ def _split(client: Client, each: Split) -> Problem:
         Subject((client.name,), tags[0] if len(tags) == 1 else None),
         _split_words(each),
         each.spot,
-        "the language works in one place of the program and not in another",
+        "the language works in one part of the program and not in the other",
         "list the same locales in both",
         (base.spot(),) if base is not None and base.file is not None and claim is not None else (),
         detail=f"{shown.states} {client.below(shown.file or '')} {shown.selector}",
@@ -301,7 +301,7 @@ def unclaimed(world: World) -> Iterator[Problem]:
     """Without a claim, it is only a guess that a client supports what it has catalogs for.
 
     Reported for a client whose platform does not go by its files and that has no readable claim of what it
-    supports, offers or routes to. It hides where requests land in the client, which is a guess.
+    supports, offers or routes to. Where requests land in the client is then not reported, as it would be a guess.
     To fix: add a [[client.claim]] with `states = "supported"`.
     """
     for client in world.clients:
@@ -310,7 +310,7 @@ def unclaimed(world: World) -> Iterator[Problem]:
                 Subject((client.name,)),
                 f"the charter does not say where {client.name} lists its locales",
                 client_spot(world, client),
-                "it is not known which languages its users can get",
+                "nobody checks which languages its users can get",
                 "add a [[client.claim]] that states what is supported",
             )
 
@@ -337,7 +337,7 @@ def unmirrored(world: World) -> Iterator[Problem]:
             Subject((client.name,), locales[0] if len(locales) == 1 else None),
             f"{client.name} ships {listed(locales)}, from right to left, and {said}",
             stated[0].spot() if stated else client_spot(world, client),
-            "icons, arrows and margins may stand on the wrong side",
+            "icons, arrows and margins may be on the wrong side",
             "mirror the layout, and let it say so"
             if stated
             else 'point a [[client.claim]] with states = "mirrored" at the place that says so',
@@ -373,7 +373,7 @@ def unreadable_claim(world: World) -> Iterator[Problem]:
                 Subject((client.name,)),
                 f"the {claim.states!r} claim ({claim.selector} in {claim.file}) {how}: {first.detail}{more}{found}",
                 claim_spot(world, client, claim) if claim.gone else spot,
-                "the audit does not know everything that the client states",
+                "part of this claim was not checked",
                 remedy,
                 detail=f"{claim.states} {client.below(claim.file or '')} {claim.selector}",
                 origin=_origin(claim),
@@ -392,6 +392,6 @@ def uncharted(seen: Overview) -> Iterator[Problem]:
             Subject(),
             f"{found.folder or 'the root'} has catalogs in {found.locales} locales that belong to no client of the charter",
             Spot(found.file, line=1, column=1),
-            "it is not known what their users see",
+            "nobody checks what their users see",
             "add the client to the charter, or name the folder in [charter] ignore",
         )

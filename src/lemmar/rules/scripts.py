@@ -28,8 +28,8 @@ def wrong_script(world: World) -> Iterator[Problem]:
     Reported once for each text, and once for a catalog if most of its texts are affected, or hardly any of the locale's is in its script:
     words in a script that neither the locale nor the source text uses; a text of Latin words only, in a locale with another script; and
     words that mix Latin and Cyrillic letters that look alike; a Chinese catalog in traditional characters that should be in simplified
-    ones, or the other way round. A catalog that is so as a whole is an error. Not reported: names, code, placeholders and loanwords in
-    Latin letters beside the locale's own. To fix: put in the right text.
+    ones, or the other way round. A whole catalog in the wrong script is an error. Not reported: names, code, placeholders and loanwords in
+    Latin letters beside the locale's own. To fix: write the text in the locale's own script.
     """
     known = SourceTexts()
     found_in: dict[tuple[str, Tag], list[_Odd]] = {}
@@ -89,7 +89,7 @@ def _of_locale(world: World, those: Sequence[_Odd]) -> Iterator[Problem]:
             words = (
                 f"{len(wrong):,} of {counted(_filled(catalog), 'text')} in {locale!r} {most.replace('is ', 'are ', 1)}",
                 f"users read, for example, {clipped(wrong[0][1])!r}",
-                "put in the texts of this locale, or name their script in its tag",
+                "replace them with texts of this locale, or name their script in its tag",
             )
             whole = problem_of_all(client, locale, part, catalog, words)
             yield graded(whole, "error") if _is_whole(len(wrong), catalog) else whole
@@ -98,7 +98,7 @@ def _of_locale(world: World, those: Sequence[_Odd]) -> Iterator[Problem]:
             words = (
                 f"{key!r} in {locale!r} {found}",
                 f"users read {clipped(text)!r}",
-                "put in this locale's text, in its own letters",
+                "write this locale's text, in its own letters",
             )
             yield problem_of(client, locale, part, key, catalog, source, words)
 

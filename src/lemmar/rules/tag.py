@@ -84,7 +84,7 @@ def _problem(written: _Written, text: str, effect: str, remedy: str = "") -> Pro
     return Problem(Subject(clients, entry.tag), text, spot, effect, advice, detail=entry.value.text)
 
 
-@rule("tag.malformed", "error", "A place that should name a locale names none.", hides=_LONE)
+@rule("tag.malformed", "error", "A place that should name a locale does not.", hides=_LONE)
 def malformed(world: World) -> Iterator[Problem]:
     """The word is not a language tag in the spelling of its place, so the language it was meant for is not there.
 
@@ -99,7 +99,7 @@ def malformed(world: World) -> Iterator[Problem]:
         yield _problem(written, f"{entry.value.text!r} in {written.where} is not a locale in {spelling}{why}", _NOT_FOUND)
 
 
-_NOT_FOUND = "users of the language that was meant do not get it"
+_NOT_FOUND = "users of that language get the default instead"
 
 
 @rule("tag.unregistered", "error", "A subtag is not in the IANA registry.", hides=_LONE)
@@ -229,7 +229,7 @@ def ambiguous(world: World) -> Iterator[Problem]:
     ones.
 
     Reported once for each client and language that it names without script or region, at the first place, where the roster has that language
-    with a script and not without. It counts as its likely script; an error where readers of another script are therefore given its texts.
+    with a script and not without. It counts as its likely script. An error where readers of another script are therefore shown its texts.
     Not reported: `zh_CN` and the like, whose region settles it. To fix: add the script.
     """
     scripts = scripts_of(world.charter.locales)
@@ -245,12 +245,12 @@ def ambiguous(world: World) -> Iterator[Problem]:
         likely = LanguageTag.parse(tag).maximized()
         wanted = write_spelling(likely._replace(region=None), entry.spelling)
         text = f"{entry.value.text!r} in {written.where} does not say which script; the roster has {listed(scripts[tag])}"
-        effect = f"it counts as {wanted!r}; a program may take it for another"
+        effect = f"it counts as {wanted!r}; a program may read it as another"
         wrong = any((client, script_origin(tag)) in misread for client in written.clients)
         if wrong:
-            effect = f"it counts as {wanted!r}, and readers of another script are given its texts where theirs are missing"
+            effect = f"it counts as {wanted!r}, and readers of another script see its texts where theirs are missing"
         more = f"; so it is in {counted(len(those) - 1, 'more place')}" if len(those) > 1 else ""
-        problem = _problem(written, f"{text}{more}", effect, f"write {wanted!r} if that is meant")
+        problem = _problem(written, f"{text}{more}", effect, f"write {wanted!r} if that is intended")
         related = tuple(each.spot for each in those[1:4])
         yield replace(problem, origin=script_origin(tag), severity="error" if wrong else None, related=related)
 

@@ -15,9 +15,9 @@ from lemmar.rules._texts import HIDES_ODD, MANY, SourceTexts, problem_of
 from lemmar.rules._translations import is_computed, texts
 
 
-@rule("message.term", "warning", "A translation does not call a thing as is agreed.", hides=HIDES_ODD)
+@rule("message.term", "warning", "A translation does not use the agreed term.", hides=HIDES_ODD)
 def term(world: World) -> Iterator[Problem]:
-    """Users meet one thing under two names, or a name that was translated.
+    """Users see two names for one thing, or a name that was translated.
 
     Reported once for each text whose source has a `[[term]]` of the charter and which lacks what is agreed for the locale, or has a word that
     is to be avoided; once for a term and a catalog where most of its texts are so. Not reported: locales for which nothing is agreed. A term
@@ -43,7 +43,7 @@ def term(world: World) -> Iterator[Problem]:
                     Subject((client.name,), locale, part),
                     f"{len(wrong):,} of {len(keys):,} texts in {locale!r} with {each.entry.word!r} in their source {_plural(wrong[0][1])}",
                     key_spot(catalog, wrong[0][0]),
-                    "users meet one thing under two names",
+                    "users see two names for one thing",
                     "use the agreed word, or say its forms in the charter",
                     detail=each.entry.word,
                 )

@@ -32,8 +32,7 @@ def _detail(waiver: WaiverEntry) -> str:
 def expired(seen: Overview) -> Iterator[Problem]:
     """Once a waiver's last day has passed, the findings it covered count again.
 
-    Reported once for each such waiver, at its place in the charter. To fix: mend what it covered and remove it, or agree on
-    another day.
+    Reported once for each such waiver, at its place in the charter. To fix: fix what it covered and remove it, or agree on another day.
     """
     for index, waiver in enumerate(seen.charter.waiver):
         if is_expired(waiver, seen.today):
@@ -42,14 +41,14 @@ def expired(seen: Overview) -> Iterator[Problem]:
                 f"{_shown(waiver)} ended on {waiver.until.isoformat()}",
                 charter_spot(seen, "waiver", index),
                 "the findings it covered count again",
-                f"mend it ({waiver.reason}), or agree on another day",
+                f"fix it ({waiver.reason}), or agree on another day",
                 detail=_detail(waiver),
             )
 
 
 @rule("waiver.idle", "warning", "A waiver matches no finding.", of="end")
 def idle(seen: Overview) -> Iterator[Problem]:
-    """What it covered has been mended, or it never matched; either way it may hide a new fault tomorrow.
+    """What it covered has been fixed, or it never matched; either way it may hide a new fault tomorrow.
 
     Reported once for each waiver that is still running and matches nothing. To fix: remove it, or correct what it names.
     """

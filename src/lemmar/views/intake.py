@@ -16,7 +16,7 @@ _SAID: Mapping[Fate, str] = {
     "there": "there already",
     "same": "said twice",
     "open": "left open",
-    "held": "held back",
+    "held": "not taken",
     "disagree": "in question",
     "unknown": "to no text of today",
     "waiting": "waiting for a file",
