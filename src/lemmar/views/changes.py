@@ -23,6 +23,8 @@ _SMALL, _SMALL_SHOWN = 6, 12
 _SHOWN = 14
 #: A longer line, in lines of the window, is cut.
 _LINES = 4
+#: In a pipe a line counts so many columns.
+_WIDEST = 200
 
 
 class ChangesResult(NamedTuple):
@@ -74,7 +76,7 @@ def _drawn(shown: ChangesResult, page: Page) -> Iterator[Drawn]:
         yield indented(words, 2)
     if shown.moved:
         yield ""
-        yield plain("who lands elsewhere:", "strong")
+        yield plain("users who will get another locale:", "strong")
         for words in landings(shown.moved):
             yield indented(words, 2)
     if shown.answers:  # what is wrong with them is what matters; the rest went well
@@ -119,8 +121,8 @@ def landings(moved: Sequence[Moved]) -> Iterator[str]:
         groups.setdefault((each.request, each.before, each.after), []).append(each.client)
     for (request, before, after), clients in groups.items():
         where = f"in all {every} clients that change" if len(clients) == every > 1 else f"in {', '.join(clients)}"
-        change = f"gets {after}" if before in (after, request) and before != request else f"gets {after}, so far {before}"
-        yield f"{request} {change} {where}"
+        change = f"still {after}" if before == after else f"{after} instead of {before}"
+        yield f"{request}: {change} {where}"
 
 
 def _difference(change: Change, page: Page, everything: bool) -> Iterator[Drawn]:
@@ -132,7 +134,7 @@ def _difference(change: Change, page: Page, everything: bool) -> Iterator[Drawn]
     for line in shown:
         style = "added" if line.startswith("+") else "removed" if line.startswith("-") else "note" if line.startswith("@@") else ""
         text = visible(line.replace("\t", " "))
-        most = _LINES * page.width
+        most = _LINES * min(page.width, _WIDEST)
         yield plain(text if everything or len(text) < most else f"{text[: most - 2]}…", style)
     if len(shown) < len(body):
         yield plain(f"({counted(len(body) - len(shown), 'more line')}; --all shows them)", "faint")
@@ -140,15 +142,15 @@ def _difference(change: Change, page: Page, everything: bool) -> Iterator[Drawn]
 
 def _said(outcome: Outcome) -> Iterator[Drawn]:
     verdict = outcome.verdict
-    words = [f"the audit then says {verdict.word}"]
+    words = []
     if outcome.purpose:
         locales = dict.fromkeys(finding.subject.locale for finding in outcome.purpose)
-        words.append(f"{counted(len(outcome.purpose), 'finding')} on texts of {listed(locales)} that are still to be written")
+        words.append(f"{counted(len(outcome.purpose), 'finding')} on texts of {listed(locales)} that are not written yet")
     if outcome.new:
-        words.append(f"{counted(len(outcome.new), 'new finding')}, named above")
+        words.append(f"{counted(len(outcome.new), 'new finding')} (above)")
     if outcome.gone:
-        words.append(f"{counted(outcome.gone, 'finding is', 'findings are')} gone")
-    yield plain("; ".join(words))
+        words.append(f"{counted(outcome.gone, 'finding')} fewer than before")
+    yield plain(f"after these changes the audit says {verdict.word}{', with ' if words else ''}{', '.join(words)}")
 
 
 def mended_facts(counts: Mapping[str, tuple[int, int]]) -> list[str]:
