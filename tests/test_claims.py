@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 import re
+from importlib import import_module
+from pathlib import Path
 from typing import Any
 
 import pytest
 
+import lemmar.languages
 from lemmar.languages import _sourcefile, parse
 from lemmar.selectors import Pick, load
 
@@ -452,3 +455,18 @@ def test_broken_code_and_other_files_are_told(suffix: str) -> None:
         assert found("symbol", "gone", suffix, source)[-1].startswith(
             "1:1 !there is no 'gone' in the file"
         )
+
+
+def test_every_language_has_a_row() -> None:
+    tried = {suffix for _, _, suffix, *_ in CASES}
+    folder = Path(lemmar.languages.__file__).parent
+    names = [path.stem for path in folder.glob("[a-z]*.py")]
+    suffixes = {
+        name: {
+            suffix
+            for language in import_module(f"lemmar.languages.{name}").LANGUAGES
+            for suffix in language.suffixes
+        }
+        for name in names
+    }
+    assert [name for name in names if tried.isdisjoint(suffixes[name])] == []

@@ -101,6 +101,16 @@ SOUND: list[tuple[str, ReadOptions, str]] = [
         ReadOptions(suffix=".ts"),
         f"{TS}    <message>\n        <source>a</source>\n        <translation>Hütte</translation>\n    </message>\n    <message>\n        <source>b</source>\n        <translation>Ofen</translation>\n    </message>\n</context>\n</TS>\n",
     ),
+    (
+        "stringsdict",
+        ReadOptions(suffix=".stringsdict"),
+        '<?xml version="1.0" encoding="UTF-8"?>\n<plist version="1.0">\n<dict>\n'
+        + "".join(
+            f"\t<key>{key}</key>\n\t<dict>\n\t\t<key>NSStringLocalizedFormatKey</key>\n\t\t<string>{text}</string>\n\t</dict>\n"
+            for key, text in (("a", "Hütte"), ("b", "Ofen"))
+        )
+        + "</dict>\n</plist>\n",
+    ),
     ("sheet", ReadOptions("columns", suffix=".csv"), "Key,en,de\na,Hut,Hütte\nb,Stove,Ofen\n"),
     (
         "sheet",
@@ -415,3 +425,8 @@ def test_a_text_of_several_lines_reads_as_it_was_meant(lines: list[str], text: s
         assert [tuple(column.texts) for column in edited.columns] == [
             (text, "c")
         ] and not edited.defects
+
+
+def test_every_format_that_is_edited_has_a_sound_file() -> None:
+    edited = {each.name for each in formats.every() if each.writes.edits and each.writes.edits.add}
+    assert edited <= {name for name, *_ in SOUND}

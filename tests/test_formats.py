@@ -75,6 +75,14 @@ SHEET = {
     "columns": {"key": "Key", "description": "Notes", "limit": "Max"},
 }
 CASES: list[tuple[str, str | bytes, dict[str, Any], list[str]]] = [
+    # documents
+    (
+        "document",
+        "Huts near you\n\nSleep well.\n",
+        {"key": "title"},
+        ["1:1 title=Huts near you\n\nSleep well."],
+    ),
+    ("document", "a\0b", {"key": "title"}, ["1:1 !unreadable"]),
     # JSON
     (
         "json",
@@ -1447,3 +1455,7 @@ def test_a_tree_is_the_same_by_the_short_way(
     assert form.reads.quick is not None
     found = form.reads.quick(data, options)
     assert found is None or found == form.read_carefully(data, options)
+
+
+def test_every_format_has_a_row() -> None:
+    assert {name for name, *_ in CASES} == set(formats.names())

@@ -16,6 +16,7 @@ import pytest
 from jsonschema import Draft4Validator
 from lxml import etree
 
+from lemmar import report
 from lemmar.report import sarif
 from lemmar.report.markdown import MOST
 
@@ -351,3 +352,18 @@ def test_without_the_library_a_figure_is_refused_in_one_sentence(
         2,
         "lemmar: a figure needs a library that is not installed; pip install 'lemmar[figures]'\n",
     )
+
+
+@pytest.mark.parametrize("name", report.for_findings())
+def test_every_output_names_each_rule_that_found_something(several: Repo, name: str) -> None:
+    rules = {finding["rule"] for finding in several.audit()["findings"] if not finding["waiver"]}
+    told = several.run("audit", "--all", "--format", name, "--today", "2026-11-25").out
+    assert {rule for rule in rules if rule not in told} == set()
+    assert "\x1b" not in told
+
+
+@pytest.mark.parametrize("name", report.for_tables())
+def test_every_output_of_tables_names_each_client(several: Repo, name: str) -> None:
+    clients = {client["name"] for client in several.audit()["clients"]}
+    told = several.run("grid", "--format", name).out
+    assert clients and {client for client in clients if client not in told} == set()

@@ -214,7 +214,7 @@ def _table_lines(drawn: Table, room: int) -> Iterator[_Line]:
 def _natural(drawn: Table, width: Callable[[Block], int]) -> list[int]:
     """How wide each column is by the *width* of its cells."""
     columns = list(zip(*drawn.rows, strict=True)) or [()] * len(drawn.header)
-    return [max([cells(title), *map(width, column)]) for title, column in zip(drawn.header, columns, strict=True)]
+    return [max([width(plain(title)), *map(width, column)]) for title, column in zip(drawn.header, columns, strict=True)]
 
 
 def _block_width(block: Block) -> int:
