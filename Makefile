@@ -15,7 +15,7 @@ test: $(READY)
 
 # The same tests with all their examples, on the whole demo: what is tried by examples, and what is slow.
 deep: $(READY)
-	LEMMAR_TESTS=deep $(RUN)/python -m pytest -n auto --dist worksteal --durations=15 -m "hypothesis or deep"
+	LEMMAR_TESTS=deep $(RUN)/python -m pytest -n auto --dist worksteal --durations=15 -m "$(or $(MARKS),hypothesis or deep)"
 
 check: lint test deep fuzz
 
