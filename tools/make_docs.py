@@ -130,7 +130,9 @@ def architecture_page() -> str:
     with (ROOT / "pyproject.toml").open("rb") as file:
         contract = tomllib.load(file)["tool"]["importlinter"]["contracts"][0]
     rooms = [room for layer in contract["layers"] for room in layer.split(" | ")]
-    rows = [f"| `{room}` | {(import_module(f'lemmar.{room}').__doc__ or '').partition(chr(10))[0].replace('``', '`')} |\n" for room in rooms]
+    rows = [
+        f"| `{room}` | {(import_module(f'lemmar.{room}').__doc__ or '').partition(chr(10))[0].replace('``', '`')} |\n" for room in rooms
+    ]
     return f"{head}{_ROOMS}| --- | --- |\n{''.join(rows)}\n{rest.partition(chr(10) * 2)[2]}"
 
 
