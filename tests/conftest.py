@@ -47,12 +47,13 @@ shipping = [{shipping}]
 default = ["en"]
 """
 
-CLIENT = """
+CLIENT = """\
 [[client]]
 name = "{name}"
 kind = "web"
 root = "{root}"
 platform = "{platform}"
+assumes = {{ default = "nothing of a test states it", on-miss = "the same" }}
 
   [[client.catalog]]
   files = "{files}"
@@ -83,7 +84,7 @@ def charter(
         trial=f"trial = {trial}\n" if trial else "",
     )
     if not mirrored and {"ar", "he", "fa"} & set(shipping.split()) and "[gate]" not in more:
-        more += '\n[gate]\nseverity = { "roster.unmirrored" = "off" }\n'
+        more += '\n[gate]\nseverity = { "roster.unstated" = "off" }\n'
     return (
         head
         + CLIENT.format(name="app", root=root, platform=platform, files=files)

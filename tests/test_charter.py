@@ -96,18 +96,18 @@ MEANING = [
         'root = "app"',
         'root = "../app"',
         [
-            "lemmar.toml:14: a client's root is a folder inside the monorepo, with '/' between its segments"
+            "lemmar.toml:13: a client's root is a folder inside the monorepo, with '/' between its segments"
         ],
     ),
     (
         'root = "app"',
         'root = "app"\nuses = ["words"]',
-        ["lemmar.toml:15: there is no shared catalog 'words'"],
+        ["lemmar.toml:14: there is no shared catalog 'words'"],
     ),
     (
         'root = "app"',
         'root = "app"\nwithout = { fr = "x" }',
-        ["lemmar.toml:15: 'fr' is not on the roster; it is one of de, en"],
+        ["lemmar.toml:14: 'fr' is not on the roster; it is one of de, en"],
     ),
     (
         "{locale}.json",

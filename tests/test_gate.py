@@ -286,6 +286,7 @@ name = "{name}"
 kind = "web"
 root = "."
 platform = "browser"
+assumes = {{ default = "-", on-miss = "-" }}
 
   [[client.catalog]]
   files = "w/{{locale}}.json"
@@ -325,7 +326,7 @@ def test_clients_in_files_of_their_own(repo: Repo) -> None:
         }
     )
     assert (
-        repo.found("--client", "huts")[0] == "catalog.no-match clients/huts/lemmar-client.toml:8:1"
+        repo.found("--client", "huts")[0] == "catalog.no-match clients/huts/lemmar-client.toml:9:1"
     )
     assert run(repo, "--charter", f"{commit}:lemmar.toml").out == there.out
     (repo.root / "clients/huts/lemmar-client.toml").unlink()
@@ -341,7 +342,7 @@ def test_mistakes_of_included_files_stand_where_they_are(repo: Repo) -> None:
     for words in (
         "clients/huts/lemmar-client.toml:1: an included file holds [[client]] tables only; 'roster' belongs into the charter itself",
         "clients/huts/lemmar-client.toml:7: a client's root is a folder inside",
-        "clients/huts/lemmar-client.toml:17: unknown key 'colour' in 'client[1].claim[1]'",
+        "clients/huts/lemmar-client.toml:18: unknown key 'colour' in 'client[1].claim[1]'",
         "lemmar.toml has 3 mistakes",
     ):
         assert words in ran.err
@@ -362,7 +363,7 @@ def test_a_client_like_another(repo: Repo) -> None:
     assert repo.found() == ["message.missing twin/w/de.json:2:18 de/b"]
     text = (repo.root / "lemmar.toml").read_text()
     repo.write({"lemmar.toml": text + '\n  [client.runtime]\n  on-miss = "blank"\n'})
-    assert re.search(r"on-miss +blank +charter", repo.run("client", "twin").out)
+    assert re.search(r"on-miss +blank +✓ charter", repo.run("client", "twin").out)
     assert re.search(r"lookup +truncate", repo.run("client", "twin").out)
     repo.write({"lemmar.toml": text.replace('like = "app"', 'like = "ap"')})
     assert "there is no client 'ap'; did you mean 'app'?" in run(repo).err

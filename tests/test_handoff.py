@@ -544,12 +544,14 @@ name = "droid"
 kind = "mobile"
 root = "droid"
 platform = "android"
+assumes = { default = "-" }
   [[client.catalog]]
   files = "values[-{locale}]/strings.xml"
 [[client]]
 name = "flow"
 kind = "mobile"
 root = "flow"
+assumes = { default = "-" }
   [client.runtime]
   supported = "files"
   lookup = "exact"
@@ -561,6 +563,7 @@ name = "post"
 kind = "service"
 root = "post"
 platform = "posix"
+assumes = { default = "-" }
   [[client.catalog]]
   files = "{locale}.po"
 """

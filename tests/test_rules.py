@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from collections.abc import Mapping
 from typing import Any
 
@@ -55,6 +56,11 @@ def asked(
         "\n[[client]]", f"\n[audience]\n{lines}\n[[client]]", 1
     )
     return files
+
+
+def unassumed(text: str) -> str:
+    """A charter that gives no reason for what nothing states."""
+    return re.sub(r"(?m)^assumes = .*\n", "", text)
 
 
 PARTS = {"a": EN, "b": '{"far": "Far away"}'}
@@ -245,6 +251,7 @@ SECOND = """
 name = "other"
 kind = "web"
 root = "app"
+assumes = { default = "as the other" }
 
   [client.runtime]
   lookup = "exact"
@@ -380,7 +387,7 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
         (
             "no file where files say it",
             android({"app/values/s.xml": xml('<string name="a">A</string>')}),
-            ["roster.absent lemmar.toml:11:1 de"],
+            ["roster.absent lemmar.toml:10:1 de"],
         ),
         (
             "the client goes without",
@@ -708,7 +715,7 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
             {
                 "lemmar.toml": charter(
                     catalog='  [[client.usage]]\n  call = "say"\n',
-                    more='[[client]]\nname = "b"\nkind = "web"\nroot = "b"\nuses = ["all"]\n'
+                    more='[[client]]\nname = "b"\nkind = "web"\nroot = "b"\nuses = ["all"]\nassumes = { default = "-", chain = "-" }\n'
                     '[[client.usage]]\ncall = "say"\n[[client.claim]]\nstates = "supported"\nfile = "l.json"\npointer = ""\n'
                     '[[catalog]]\nname = "all"\nfiles = "s/{locale}.json"\n',
                 ).replace('platform = "browser"\n', 'platform = "browser"\nuses = ["all"]\n', 1),
@@ -730,7 +737,7 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
             {
                 "lemmar.toml": charter(
                     catalog='  [[client.usage]]\n  call = "say"\n',
-                    more='[[client]]\nname = "b"\nkind = "web"\nroot = "b"\n[[client.catalog]]\nfiles = "{locale}.json"\n'
+                    more='[[client]]\nname = "b"\nkind = "web"\nroot = "b"\nassumes = { default = "-", chain = "-" }\n[[client.catalog]]\nfiles = "{locale}.json"\n'
                     '[[client.usage]]\ncall = "say"\n[[client.claim]]\nstates = "supported"\nfile = "../app/locales.json"\npointer = ""\n',
                 ),
                 "app/locales.json": BOTH,
@@ -884,7 +891,7 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
         (
             "more than the budget",
             budgeted("60 B"),
-            ["catalog.too-big lemmar.toml:11:1"],
+            ["catalog.too-big lemmar.toml:10:1"],
         ),
         ("just as much", budgeted("0.1 KB"), []),
     ],
@@ -1311,15 +1318,6 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
     ],
     "roster.unmirrored": [
         (
-            "no claim",
-            one(
-                {"app/locales.json": ARABIC_TOO, "app/w/ar.json": ARABIC},
-                shipping="en de ar",
-                mirrored="yes",
-            ),
-            ["roster.unmirrored lemmar.toml:11:1 ar"],
-        ),
-        (
             "it says no",
             one(
                 {
@@ -1367,7 +1365,42 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
             [],
         ),
     ],
-    "roster.unclaimed": [("no claim", one(claim=""), ["roster.unclaimed lemmar.toml:11:1"])],
+    "roster.unstated": [
+        (
+            "no claim says whether layouts are mirrored",
+            one(
+                {"app/locales.json": ARABIC_TOO, "app/w/ar.json": ARABIC},
+                shipping="en de ar",
+                mirrored="yes",
+            ),
+            ["roster.unstated lemmar.toml:10:1"],
+        ),
+        (
+            "a reason instead",
+            one(
+                {
+                    "lemmar.toml": charter(shipping="en de ar", mirrored="yes").replace(
+                        "assumes = { ", 'assumes = { mirrored = "the library does it", '
+                    ),
+                    "app/locales.json": ARABIC_TOO,
+                    "app/w/ar.json": ARABIC,
+                }
+            ),
+            [],
+        ),
+        (
+            "a platform that mirrors by itself",
+            one(
+                {
+                    "lemmar.toml": charter(shipping="en de ar", mirrored="yes", platform="lproj"),
+                    "app/locales.json": ARABIC_TOO,
+                    "app/w/ar.json": ARABIC,
+                }
+            ),
+            [],
+        ),
+    ],
+    "roster.unclaimed": [("no claim", one(claim=""), ["roster.unclaimed lemmar.toml:10:1"])],
     "roster.unreadable-claim": [
         (
             "its file was moved",
@@ -1491,9 +1524,69 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
         (
             "one cuts the region off, the other does not",
             asked({"de-CH": "agree"}, more=SECOND),
-            ["chain.landing-differs lemmar.toml:12:1"],
+            ["chain.landing-differs lemmar.toml:11:1"],
         ),
         ("both have it", asked({"de": "agree", "en": "agree"}, more=SECOND), []),
+    ],
+    "chain.unstated": [
+        (
+            "the default, of two clients at once",
+            one(
+                {
+                    "lemmar.toml": unassumed(charter(more=SECOND)),
+                    "app/default.json": '{"home": "de"}',
+                }
+            ),
+            ["chain.unstated lemmar.toml:10:1"],
+        ),
+        (
+            "a claim states it",
+            one(
+                {
+                    "lemmar.toml": unassumed(charter(more=DEFAULT)),
+                    "app/default.json": '{"home": "en"}',
+                }
+            ),
+            [],
+        ),
+        (
+            "how a request falls back",
+            one(
+                {
+                    "lemmar.toml": unassumed(charter(more=DEFAULT)).replace(
+                        'platform = "browser"\n', ""
+                    ),
+                    "app/default.json": '{"home": "en"}',
+                }
+            ),
+            ["chain.unstated lemmar.toml:10:1"],
+        ),
+        (
+            "what a missing text shows, where one is missing",
+            one(
+                {
+                    "lemmar.toml": unassumed(charter(more=DEFAULT + EXACT)).replace(
+                        'platform = "browser"\n', ""
+                    ),
+                    "app/default.json": '{"home": "en"}',
+                    "app/w/de.json": '{"hut": "Hütte {{name}}"}',
+                }
+            ),
+            ["message.missing app/w/de.json:1:1 de/bunk", "chain.unstated lemmar.toml:10:1"],
+        ),
+        (
+            "stated by the runtime",
+            one(
+                {
+                    "lemmar.toml": unassumed(
+                        charter(more=DEFAULT + EXACT + '  on-miss = "source"\n')
+                    ).replace('platform = "browser"\n', ""),
+                    "app/default.json": '{"home": "en"}',
+                    "app/w/de.json": '{"hut": "Hütte {{name}}"}',
+                }
+            ),
+            ["message.missing app/w/de.json:1:1 de/bunk"],
+        ),
     ],
     "chain.diverges": [
         (
@@ -1823,8 +1916,8 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
             sheet("a\0b\n"),
             [
                 "catalog.unreadable app/w.tsv:1:1",
-                "roster.absent lemmar.toml:11:1 de",
-                "roster.absent lemmar.toml:11:1 en",
+                "roster.absent lemmar.toml:10:1 de",
+                "roster.absent lemmar.toml:10:1 en",
             ],
         ),
     ],
@@ -2512,7 +2605,7 @@ def test_a_finding_hides_only_what_is_no_more_severe(repo: Repo) -> None:
 def test_a_shared_catalog_is_reported_once_for_all_its_clients(repo: Repo) -> None:
     head = charter() + '\n[[catalog]]\nname = "words"\nfiles = "words/{locale}.json"\n'
     second = (
-        '\n[[client]]\nname = "desk"\nkind = "desktop"\nroot = "app"\nuses = ["words"]\n'
+        '\n[[client]]\nname = "desk"\nkind = "desktop"\nroot = "app"\nuses = ["words"]\nassumes = { default = "-", chain = "-", on-miss = "-" }\n'
         + claims(SUP)
     )
     head = head.replace('root = "app"', 'root = "app"\nuses = ["words"]')

@@ -173,7 +173,7 @@ def test_a_share_belongs_to_a_locale_of_the_roster(repo: Repo) -> None:
     text = JSON.replace('platform = "browser"\n', 'platform = "browser"\ntrial = { dee = 0.3 }\n')
     ran = repo.write({"lemmar.toml": text}).run("audit")
     assert ran.code == 2
-    assert "lemmar.toml:16: 'dee' is not on the roster; did you mean 'de'?" in ran.err
+    assert "lemmar.toml:15: 'dee' is not on the roster; did you mean 'de'?" in ran.err
 
 
 def test_exceptions_are_no_catalogs(repo: Repo) -> None:

@@ -8,7 +8,7 @@ from typing import Literal, NamedTuple
 from msgspec import Struct
 from msgspec.structs import replace
 
-from lemmar.basics.phrasing import is_named
+from lemmar.basics.phrasing import counted, is_named, joined
 from lemmar.tags import Tag
 from lemmar.trees import File
 
@@ -134,6 +134,22 @@ class Unread(NamedTuple):
     keys: tuple[str, ...]
 
 
+#: How a fact of a client is known.
+Known = Literal["stated", "charter", "preset", "assumed"]
+
+
+class Basis(NamedTuple):
+    """How one fact of a client is known: *stated* by a claim, whose place (``file:line``) stands as its origin; written in the *charter*; from the *preset*
+    of its platform, which is named; or *assumed*, since nothing says it, or nothing but a claim that cannot be read, whose place is then the origin. *why* is the reason that the charter gives for what nothing in the client states.
+    """
+
+    fact: str
+    known: Known
+    value: str
+    origin: str = ""
+    why: str = ""
+
+
 class Outcome(Struct, frozen=True):
     """What users of a client see: *shipping* are the locales in which it must be complete, *answers* are by the roster's locales that it has, and
     *unread* is what they do not read in their language; then what its places claim, its chains, and where the audience's requests land.
@@ -147,6 +163,19 @@ class Outcome(Struct, frozen=True):
     claims: tuple[Claimed, ...] = ()
     chains: tuple[Consulted, ...] = ()
     landings: tuple[Answered, ...] = ()
+    basis: tuple[Basis, ...] = ()
+
+    def assumes(self, fact: str) -> bool:
+        """Whether a *fact* is assumed, and the charter does not say why."""
+        return any(each.fact == fact and each.known == "assumed" for each in self.basis)
+
+    def is_silent(self, fact: str) -> bool:
+        """Whether a *fact* is assumed since nothing is there to say it, not since a claim cannot be read."""
+        return any(each.fact == fact and each.known == "assumed" and not each.origin for each in self.basis)
+
+
+#: The facts that change a verdict if they are not as is assumed, in words.
+ASSUMED = {"default": "the default", "chain": "the chain", "on-miss": "what a missing text shows", "mirrored": "the mirroring"}
 
 
 class Verdict(Struct, frozen=True):
@@ -174,6 +203,17 @@ class Verdict(Struct, frozen=True):
     def word(self) -> str:
         """``clear``, ``hold``, or ``incomplete`` where not everything could be looked at and nothing holds the release."""
         return "hold" if self.hold else "incomplete" if self.unfinished else "clear"
+
+    @property
+    def assumed(self) -> dict[str, tuple[str, ...]]:
+        """The facts that nothing states, each with the clients of which it is assumed."""
+        found = {fact: tuple(client.name for client in self.clients if client.assumes(fact)) for fact in ASSUMED}
+        return {fact: names for fact, names in found.items() if names}
+
+    @property
+    def assuming(self) -> str:
+        """What the verdict assumes, in words: ``the default of 2 clients and the mirroring of 1 client``; empty where it assumes nothing."""
+        return joined([f"{ASSUMED[fact]} of {counted(len(names), 'client')}" for fact, names in self.assumed.items()])
 
     @property
     def verdict(self) -> Literal["clear", "hold"]:

@@ -17,6 +17,7 @@ from lemmar.formats import ReadOptions
 from lemmar.inventory import Gatherer
 from lemmar.inventory.readings import Readings
 from lemmar.resolve import resolve_client
+from lemmar.resolve.basis import bases
 from lemmar.resolve.chains import chains
 from lemmar.resolve.claims import Stated, place_of, stated
 from lemmar.resolve.key_uses import asking_of
@@ -130,6 +131,7 @@ def _outline(world: World, client: Client) -> Outline:
                 for request in world.charter.audience
                 for found in [landed(world, client, request)]
             ),
+            bases(world, client),
         ),
         tuple(Matched(pattern.files, pattern.clients, pattern.matches, pattern.built) for pattern in client.patterns),
         client.held,

@@ -12,7 +12,7 @@ from lemmar.charter.lines import Path
 #: The name under which the gates of a team's own are converted; in the file they stand in the table ``gate``.
 GATES = "[gate.NAME]"
 #: What a client that is like another takes over, where it does not state it itself; its runtime key by key.
-_TAKEN = ("platform", "spelling", "spelled", "source", "uses", "catalog", "claim", "usage")
+_TAKEN = ("platform", "spelling", "spelled", "source", "assumes", "uses", "catalog", "claim", "usage")
 #: A client is like one that is like another, and so on, so often at the most.
 _MOST_ALIKE = 8
 

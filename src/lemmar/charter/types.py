@@ -412,6 +412,10 @@ class ClientEntry(_Spelled, frozen=True, kw_only=True):
         Meta(description="Locales on trial in this client, each with the share of messages that it must not fall below."),
     ] = {}
     without: Annotated[dict[Locale, Text], Meta(description="Locales that this client is exempt from, each with the reason.")] = {}
+    assumes: Annotated[
+        dict[Literal["default", "chain", "on-miss", "mirrored"], Text],
+        Meta(description="What nothing in the client states, each with the reason why that is right; it is then not reported."),
+    ] = {}
     uses: Annotated[tuple[Text, ...], Meta(description="Shared catalogs that it uses.")] = ()
     runtime: Runtime = field(default_factory=Runtime)
     catalog: tuple[CatalogEntry, ...] = ()

@@ -50,6 +50,12 @@ def _layout_not_mirrored(files: Files) -> None:
     _change(files, "clients/hut-cards/data/table.yaml", "mirrored: true", "mirrored: false")
 
 
+def _default_that_nothing_states(files: Files) -> None:
+    claim = '  [[client.claim]]\n  states = "default"\n  file   = "lib/tongues.dart"\n  symbol = "homeTongue"\n\n'
+    _change(files, "lemmar.toml", claim, "")
+    _change(files, "clients/weather-eye/lib/tongues.dart", "const homeTongue = 'en';\n\n", "")
+
+
 def _country_for_language(files: Files) -> None:
     _change(files, f"{_SITE}/public/routes.json", '"tag": "zh-Hans"', '"tag": "cn"')
 
@@ -415,6 +421,7 @@ PLANTED = (
         (("message.missing", "booking-site", "fr", "trail.lift"), ("message.missing", "booking-site", "it", "trail.lift")),
     ),
     Fault("a semicolon is lost, and with it a file", _lost_semicolon, (("catalog.damaged", "ridge-pocket", "pt-BR", None),)),
+    Fault("no line of a program says what its default is", _default_that_nothing_states, (("chain.unstated", "weather-eye", None, None),)),
     Fault("a picker shows another language's name", _picker_shows_another_name, (("roster.mislabelled", "booking-site", "sl", None),)),
     Fault("a picker leaves a language out", _picker_leaves_one_out, (("roster.unoffered", "booking-site", "uk", None),)),
     Fault("a catalog of a language that no list names", _catalog_that_no_list_names, (("roster.orphan", "warden-ledger", "es", None),)),

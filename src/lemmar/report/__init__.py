@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from lemmar.basics.registry import Folder
+from lemmar.report._basis import LEGEND, SIGNS
 from lemmar.report._drawing import Drawn, Page, indented, joined, plain
 from lemmar.report._drawing import table as drawn_table
 from lemmar.report._output import Anew, Filter, Output, Table, View
@@ -32,6 +33,8 @@ def _text_first(names: Iterable[str]) -> tuple[str, ...]:
 
 
 __all__ = [
+    "LEGEND",
+    "SIGNS",
     "Anew",
     "Drawn",
     "Filter",

@@ -115,7 +115,8 @@ def _verdict_line(verdict: Verdict) -> Drawn:
     if verdict.unfinished:
         return joined(("verdict: incomplete", "incomplete"), f"; {counted(len(verdict.unfinished), 'thing')} could not be checked")
     rest = sum(standing(finding) == finding.severity for finding in verdict.findings)
-    return joined(("verdict: clear", "clear"), "; ship it" + (f" ({counted(rest, 'finding')} below the gate)" if rest else ""))
+    assuming = f", assuming {verdict.assuming}" if verdict.assuming else ""
+    return joined(("verdict: clear", "clear"), f"{assuming}; ship it" + (f" ({counted(rest, 'finding')} below the gate)" if rest else ""))
 
 
 def _entry(entry: Entry, fingerprints: bool) -> Iterable[Drawn]:

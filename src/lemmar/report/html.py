@@ -18,6 +18,7 @@ from lemmar.basics.expressions import expression
 from lemmar.basics.phrasing import counted
 from lemmar.basics.text import visible
 from lemmar.findings import SEVERITIES, Answer, Finding, Outcome, Verdict
+from lemmar.report._basis import SIGNS
 from lemmar.report._cells import json_of
 from lemmar.report._counting import counts, standing
 from lemmar.report._drawing import Page
@@ -64,6 +65,8 @@ def findings(verdict: Verdict, _shown: Filter, _page: Page) -> Iterator[str]:
         spelled=_spelled,
         share=share,
         claimed=lambda client: _claimed(client, verdict),
+        facts=list(dict.fromkeys(each.fact for client in verdict.clients for each in client.basis)),
+        signs=SIGNS,
         requests=[each.request for each in verdict.clients[0].landings] if verdict.clients else [],
         waivers=_waivers(verdict),
         version=__version__,
@@ -81,6 +84,8 @@ def _summary(verdict: Verdict) -> str:
     words = f"{counted(len(verdict.clients), 'client')}{' alone' if verdict.alone else ''}, {counted(len(verdict.locales), 'locale')}"
     if verdict.since is not None:
         words += f"; compared with {visible(verdict.since)}, {counted(verdict.gone, 'finding')} of which {'is' if verdict.gone == 1 else 'are'} gone"
+    if verdict.assuming:
+        words += f"; assuming {verdict.assuming}"
     return words
 
 

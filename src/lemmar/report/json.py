@@ -1,7 +1,7 @@
 """JSON: a table as ``{"schema": "lemmar.NAME/1", "rows": [{…}]}``; a verdict as ``lemmar.audit/1``, whose schema is made from the types here and
 shipped beside this file.
 
-History: 1, the first form; `owners`, `known`, `since`, `gone` were added to it.
+History: 1, the first form; `owners`, `known`, `since`, `gone`, then `assumed` and `basis` were added to it.
 """
 
 from __future__ import annotations
@@ -68,12 +68,23 @@ class LocaleOut(Struct):
     error: int
 
 
+class BasisOut(Struct):
+    """How a fact of a client is known; *origin* is the claim's place, or the preset's name; *why* is the charter's reason for what nothing states."""
+
+    fact: str
+    known: Literal["stated", "charter", "preset", "assumed"]
+    value: str
+    origin: str
+    why: str
+
+
 class ClientOut(Struct):
-    """A client and what its users see, by locale of the roster."""
+    """A client and what its users see, by locale of the roster; and how each of its facts is known."""
 
     name: str
     kind: str
     locales: dict[str, LocaleOut]
+    basis: list[BasisOut]
 
 
 class Counts(Struct):
@@ -88,7 +99,8 @@ class Counts(Struct):
 
 class AuditOut(Struct):
     """The whole audit. Where it is not *complete*, *unfinished* says in sentences what could not be looked at, and the verdict is never clear. *since*
-    names the earlier audit that it is held against; *gone* says how many of its findings are not there any more.
+    names the earlier audit that it is held against; *gone* says how many of its findings are not there any more. *assumed* has the facts that nothing
+    states, each with the clients of which the verdict assumes it.
     """
 
     schema: Literal["lemmar.audit/1"]
@@ -97,6 +109,7 @@ class AuditOut(Struct):
     unfinished: list[str]
     since: str | None
     gone: int
+    assumed: dict[str, list[str]]
     counts: Counts
     clients: list[ClientOut]
     findings: list[FindingOut]
@@ -121,6 +134,7 @@ def findings(verdict: Verdict, _shown: Filter, _page: Page) -> Iterator[str]:
             client.name,
             client.kind,
             {locale: LocaleOut(answer.messages, *answer) for locale, answer in client.answers.items()},
+            [BasisOut(*each) for each in client.basis],
         )
         for client in verdict.clients
     ]
@@ -131,6 +145,7 @@ def findings(verdict: Verdict, _shown: Filter, _page: Page) -> Iterator[str]:
         list(verdict.unfinished),
         verdict.since,
         verdict.gone,
+        {fact: list(names) for fact, names in verdict.assumed.items()},
         Counts(**counts(verdict.findings)),
         clients,
         [],

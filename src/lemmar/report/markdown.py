@@ -82,6 +82,8 @@ def _head(verdict: Verdict) -> Iterator[str]:
     if verdict.since is not None:
         yield f"; {verdict.gone:,} gone since {_text(verdict.since)}"
     yield "\n"
+    if verdict.assuming:
+        yield f"\nassuming {verdict.assuming}\n"
     for words_of in verdict.unfinished[:20]:
         yield f"\n- not checked: {_text(words_of)}"
     if len(verdict.unfinished) > 20:

@@ -52,13 +52,16 @@ def mirrors(client: Client) -> bool | None:
     return all(said) if said else None
 
 
-def unmirrored(client: Client) -> tuple[Tag, ...]:
-    """The shipping locales from right to left that the client supports, where it does not say that it mirrors its layout, nor does its platform by itself;
-    none of a service, which has no layout.
-    """
-    if client.kind == "service" or mirrors_itself(client.traits) or mirrors(client):
+def ships_right_to_left(client: Client) -> tuple[Tag, ...]:
+    """The shipping locales from right to left that the client supports; none of a service, which has no layout."""
+    if client.kind == "service":
         return ()
     return tuple(tag for tag in client.effects if client.ships(tag) and direction(LanguageTag.parse(tag)) == "rtl")
+
+
+def unmirrored(client: Client) -> tuple[Tag, ...]:
+    """The shipping locales from right to left whose layout the client says it does not mirror, unless its platform does."""
+    return ships_right_to_left(client) if mirrors(client) is False and not mirrors_itself(client.traits) else ()
 
 
 def link_spot(client: Client, key: str) -> Spot | None:

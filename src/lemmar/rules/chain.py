@@ -14,6 +14,7 @@ from lemmar.resolve.outlines import Overview
 from lemmar.resolve.spots import charter_spot
 from lemmar.resolve.world import Client, World
 from lemmar.rules import Hides, Problem, rule
+from lemmar.rules._assumptions import assumption
 from lemmar.tags import LanguageTag, Tag
 
 _EXPLAINS = (
@@ -164,6 +165,40 @@ def landing_differs(seen: Overview) -> Iterator[Problem]:
                 "the same user reads one language here and another there",
                 "align the clients' lookups, lists or chains, or name the wanted locale in [audience]",
             )
+
+
+@rule("chain.unstated", "warning", "Nothing says what users of an unsupported language, or of a missing text, get.", of="all")
+def unstated(seen: Overview) -> Iterator[Problem]:
+    """The verdict rests on an assumption: if the client does something else there, users see it first.
+
+    Reported once for all clients whose default nothing states (no claim of `default`, no chain that has an entry for the rest, no preset whose unmarked
+    files are the default): assumed is the charter's. Once for all clients that have no platform, no `lookup` and no claim of `chain`: assumed is
+    that they cut subtags off. And once for all clients in which texts are missing and nothing says what a missing text shows. Not reported:
+    clients whose `assumes` in the charter gives a reason.
+    To fix: point a [[client.claim]] with `states = "default"` or `"chain"` at the place that says so, state `lookup` or `on-miss` in
+    `[client.runtime]`, or give the reason: `assumes = { default = "the server decides" }`.
+    """
+    yield from assumption(
+        seen,
+        "default",
+        f"{{}} what users of an unsupported language get; assumed: {seen.charter.default}",
+        "users of a language that these clients lack may get another one",
+        'point a [[client.claim]] with states = "default" at the place that says so, or give a reason: assumes = { default = "…" }',
+    )
+    yield from assumption(
+        seen,
+        "chain",
+        "{} how a request falls back; assumed: subtags are cut off from the right, de-CH to de",
+        "users of a region may get the default language in place of their own",
+        "name the platform, state lookup in [client.runtime], or point a [[client.claim]] at the place that has the chain",
+    )
+    yield from assumption(
+        seen,
+        "on-miss",
+        "{} what a missing text shows; assumed: the next text of its chain, or else its raw key",
+        "users may see something else where texts are missing",
+        "state grain and on-miss in [client.runtime]",
+    )
 
 
 @rule(

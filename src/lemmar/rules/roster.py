@@ -15,6 +15,7 @@ from lemmar.resolve.outlines import Overview
 from lemmar.resolve.spots import claim_spot, client_spot
 from lemmar.resolve.world import Client, World
 from lemmar.rules import Hides, Problem, rule
+from lemmar.rules._assumptions import assumption
 from lemmar.tags import LanguageTag, Tag, read_spelling, write_spelling
 
 _LOCALE = ("client", "locale")
@@ -315,33 +316,45 @@ def unclaimed(world: World) -> Iterator[Problem]:
             )
 
 
-@rule("roster.unmirrored", "error", "A right-to-left locale ships in a client that does not say that it mirrors its layout.")
+@rule("roster.unmirrored", "error", "A right-to-left locale ships in a client that says it does not mirror its layout.")
 def unmirrored(world: World) -> Iterator[Problem]:
     """Arabic or Hebrew in a layout that runs from left to right has its icons, its arrows and its margins on the wrong side.
 
-    Reported once for each client that supports a shipping right-to-left locale and has no claim that states `mirrored`, or one that says no. Not
-    reported: services, and clients on `lproj`, where the platform mirrors layouts. To fix: let the client mirror its layout, and point a
-    [[client.claim]] with `states = "mirrored"` at the place that says so.
+    Reported once for each client that supports a shipping right-to-left locale and whose claim of `mirrored` says no. Not reported: services;
+    clients on `lproj`, where the platform mirrors layouts; clients that say nothing, of which `roster.unstated` reports all at once.
+    To fix: let the client mirror its layout, and correct the place that says no.
     """
     for client in world.clients:
         locales = claims.unmirrored(client)
-        stated = [claim for claim in claims_of(client, "mirrored") if claim.entries]
-        if not locales or (claims_of(client, "mirrored") and not stated):  # a claim that cannot be read is another finding
+        if not locales:
             continue
-        said = (
-            f"says that it does not mirror its layout ({stated[0].entries[0].value.text!r})"
-            if stated
-            else "does not say whether it mirrors its layout"
-        )
+        stated = next(claim for claim in claims_of(client, "mirrored") if claim.entries)
         yield Problem(
             Subject((client.name,), locales[0] if len(locales) == 1 else None),
-            f"{client.name} ships {listed(locales)}, from right to left, and {said}",
-            stated[0].spot() if stated else client_spot(world, client),
+            f"{client.name} ships {listed(locales)}, from right to left, and says that it does not mirror its layout"
+            f" ({stated.entries[0].value.text!r})",
+            stated.spot(),
             "icons, arrows and margins may be on the wrong side",
-            "mirror the layout, and let it say so"
-            if stated
-            else 'point a [[client.claim]] with states = "mirrored" at the place that says so',
+            "mirror the layout, and correct the place that says no",
         )
+
+
+@rule("roster.unstated", "warning", "Nothing says whether a client mirrors its layout for right-to-left locales.", of="all")
+def unstated(seen: Overview) -> Iterator[Problem]:
+    """Arabic or Hebrew in a layout that runs from left to right has its icons, its arrows and its margins on the wrong side.
+
+    Reported once for all clients that support a shipping right-to-left locale and have no claim of `mirrored` that can be read: the verdict assumes that
+    they mirror their layout. Not reported: services, clients on `lproj`, and clients whose `assumes` in the charter gives a reason.
+    To fix: point a [[client.claim]] with `states = "mirrored"` at the place that says so, or give the reason:
+    `assumes = { mirrored = "the library mirrors by itself" }`.
+    """
+    yield from assumption(
+        seen,
+        "mirrored",
+        "{} whether layouts are mirrored for right-to-left locales; assumed: yes",
+        "icons, arrows and margins may be on the wrong side",
+        'point a [[client.claim]] with states = "mirrored" at the place that says so, or give a reason: assumes = { mirrored = "…" }',
+    )
 
 
 @rule(

@@ -9,7 +9,6 @@ from typing import Any
 from lemmar.basics.expressions import expression
 from lemmar.basics.text import BIDI_CONTROLS, visible
 from lemmar.survey.draft import Draft, DraftClient, asked
-from lemmar.tags import LanguageTag, direction
 
 _BARE = expression(r"[A-Za-z0-9_-]+")
 _WIDTH = 120
@@ -112,16 +111,12 @@ def _gate(draft: Draft) -> Iterator[str]:
     yield ""
     yield "[gate]"
     yield 'fail-on = "error"'
-    silent = _silent(draft)
     levels: dict[str, str] = {}
     loose = [client for client in draft.clients if client.usage.is_loose]
     for client in loose:
         yield f"# ? how else does the code of {visible(client.name)} ask for messages? {client.usage.unused:,} were found nowhere in it"
     if loose:
         levels["key.unused"] = "off"
-    if silent:
-        levels["roster.unmirrored"] = "warning"
-        yield f'# ? where do {", ".join(silent)} say that layouts are mirrored for right-to-left locales? Point a claim with states = "mirrored" at it'
     if levels:
         yield f"severity = {_table(levels)}"
 
@@ -136,17 +131,6 @@ def _messages(draft: Draft) -> Iterator[str]:
         yield from (f"# {visible(example)}" for example in syntax.examples)
         yield f"[syntax.{syntax.name}]"
         yield f"placeholder = {_expression(syntax.placeholder)}"
-
-
-def _silent(draft: Draft) -> list[str]:
-    """The clients that ship locales from right to left and have no place that says whether they mirror their layout."""
-    if all(direction(LanguageTag.parse(tag)) == "ltr" for tag in draft.shipping):
-        return []
-    return [
-        visible(client.name)
-        for client in draft.clients
-        if client.kind != "service" and client.platform != "lproj" and all(claim.states != "mirrored" for claim in client.claims)
-    ]
 
 
 def _clients(clients: Iterable[DraftClient]) -> Iterator[str]:

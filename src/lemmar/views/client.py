@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from typing import Any
 
 from lemmar.basics.phrasing import counted
+from lemmar.findings import Basis
 from lemmar.inventory.contents import Catalog, Claim
-from lemmar.report import Drawn, Table, View, drawn_table, joined, plain
+from lemmar.report import LEGEND, SIGNS, Drawn, Table, View, drawn_table, joined, plain
+from lemmar.resolve.basis import bases
 from lemmar.resolve.key_uses import asking_of
 from lemmar.resolve.world import Client, World
 from lemmar.tags import Tag
@@ -15,10 +17,27 @@ from lemmar.views.patterns import describe
 
 
 def listing(world: World) -> View:
-    """A line for each client."""
-    return View(
-        Table("clients", ("client", "kind", "root", "supported", "catalogs", "messages"), [_line(client) for client in world.clients])
+    """A line for each client, and how each of its facts is known."""
+    columns = ("client", "kind", "root", "supported", "catalogs", "messages", "assumed")
+    known = [(client, bases(world, client)) for client in world.clients]
+    rows = [(*_line(client), " ".join(each.fact for each in basis if each.known == "assumed")) for client, basis in known]
+    return View(Table("clients", columns, rows), lambda _page: _draw_all(known, rows))
+
+
+def _draw_all(known: Sequence[tuple[Client, Sequence[Basis]]], rows: Sequence[tuple[Any, ...]]) -> Iterable[Drawn]:
+    sides = ("left", "left", "left", "left", "right", "right")
+    yield drawn_table(
+        list(zip(("client", "kind", "root", "supported", "catalogs", "messages"), sides, strict=True)), [row[:-1] for row in rows]
     )
+    yield ""
+    facts = dict.fromkeys(each.fact for _, basis in known for each in basis)
+    signs = [(client.name, {each.fact: SIGNS[each.known] for each in basis}) for client, basis in known]
+    yield drawn_table(
+        [("known from", "left"), *((fact, "left") for fact in facts)],
+        [(name, *(signs_of.get(fact, "–") for fact in facts)) for name, signs_of in signs],
+    )
+    yield ""
+    yield LEGEND
 
 
 def view(world: World, client: Client) -> View:
@@ -34,6 +53,8 @@ def _line(client: Client) -> tuple[Any, ...]:
 def _facts(world: World, client: Client) -> Iterable[tuple[Any, ...]]:
     for name, trait in client.traits.items():
         yield "trait", name, trait.value, trait.origin
+    for each in bases(world, client):
+        yield "basis", each.fact, each.value, _origin(each)
     for claim in client.claims:
         for entry in claim.entries:
             yield "claim", claim.states, entry.tag or entry.value.text, f"{claim.file}:{entry.value.line}:{entry.value.column}"
@@ -48,10 +69,15 @@ def _facts(world: World, client: Client) -> Iterable[tuple[Any, ...]]:
 def _draw(client: Client, world: World) -> Iterable[Drawn]:
     yield joined((client.name, "strong"), f"  {client.kind}, in {client.root}")
     yield ""
-    yield drawn_table(
-        [("runtime", "left"), ("", "left"), ("known from", "left")],
-        [(name, trait.value, trait.origin) for name, trait in client.traits.items()],
-    )
+    facts = bases(world, client)
+    rows = [(each.fact, each.value, f"{SIGNS[each.known][0]} {_origin(each)}") for each in facts]
+    told = {each.fact for each in facts}
+    rows += [
+        (name, trait.value, f"{'–' if trait.origin == 'default' else '✓'} {trait.origin}")
+        for name, trait in client.traits.items()
+        if name not in told
+    ]
+    yield drawn_table([("fact", "left"), ("", "left"), ("known from", "left")], rows)
     yield ""
     yield from _claims(client)
     columns = [("catalog", "left"), ("locales", "left"), ("files", "right"), ("messages", "right"), ("read as", "left")]
@@ -69,6 +95,13 @@ def _draw(client: Client, world: World) -> Iterable[Drawn]:
     exempt = [tag for tag in world.charter.locales if tag not in client.needs]
     if exempt:
         yield f"exempt from {' '.join(exempt)} by the charter"
+
+
+def _origin(basis: Basis) -> str:
+    """Where a fact is known from, in words."""
+    silent = f"assumed: {basis.origin} cannot be read" if basis.origin else "assumed: nothing says it"
+    origin = {"stated": basis.origin, "charter": "charter", "preset": f"preset {basis.origin}"}.get(basis.known, silent)
+    return f"{origin}: {basis.why}" if basis.why else origin
 
 
 def _beside(world: World, client: Client) -> Iterable[tuple[str, str, str]]:

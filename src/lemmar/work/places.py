@@ -125,6 +125,8 @@ class Outcome(NamedTuple):
 
 #: What a locale without texts is bound to lack.
 _PURPOSE = frozenset({"message.missing", "catalog.below-threshold"})
+#: What comes with it: where no text was missing before, it did not matter what a missing one shows.
+_WITH_IT = frozenset({"chain.unstated"})
 
 
 def outcome(monorepo: Monorepo, locale: Tag, was: Tag | None = None) -> Outcome:
@@ -145,6 +147,7 @@ def outcome(monorepo: Monorepo, locale: Tag, was: Tag | None = None) -> Outcome:
     now = {name(finding) for finding in after.findings}
     new = [finding for finding in after.findings if name(finding) not in known and finding.waiver is None]
     purpose = [finding for finding in new if finding.rule in _PURPOSE and finding.subject.locale == locale]
+    purpose += [finding for finding in new if purpose and finding.rule in _WITH_IT]
     return Outcome(after, tuple(finding for finding in new if finding not in purpose), tuple(purpose), len(known - now))
 
 

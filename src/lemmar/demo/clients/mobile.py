@@ -80,7 +80,9 @@ def _weather_eye() -> Files:
         rows.append(f"  Locale.fromSubtags(languageCode: '{language}', {kind}: '{rest}')," if rest else f"  Locale('{language}'),")
     yield (
         f"{root}/lib/tongues.dart",
-        "/// The languages that the app is built for.\nconst appTongues = [\n" + "\n".join(rows) + "\n];\n\nconst mirrorsLayout = true;\n",
+        "/// The languages that the app is built for.\nconst appTongues = [\n"
+        + "\n".join(rows)
+        + "\n];\n\nconst homeTongue = 'en';\n\nconst mirrorsLayout = true;\n",
     )
     for locale in LOCALES:
         messages: dict[str, object] = {"@@locale": locale.replace("-", "_")}

@@ -49,7 +49,7 @@ def _map_portal() -> Files:
     others = [tag for tag in LOCALES if tag != "en"]
     build = {
         "project": "map-portal",
-        "languages": {"source": "en", "mirrored": True, "built": {tag: f"src/words/messages.{tag}.xlf" for tag in others}},
+        "languages": {"source": "en", "home": "en", "mirrored": True, "built": {tag: f"src/words/messages.{tag}.xlf" for tag in others}},
     }
     yield f"{root}/build.json", json.dumps(build, indent=2) + "\n"
     for locale in LOCALES:
