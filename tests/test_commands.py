@@ -5,8 +5,8 @@ from __future__ import annotations
 import csv
 import io
 import json
-import re
 import os
+import re
 import signal
 import subprocess
 import sys

@@ -587,3 +587,20 @@ def test_a_charter_in_several_files_says_the_same(repo: Repo) -> None:
         finding["fingerprint"] for finding in whole["findings"]
     ]
     assert split["clients"] == whole["clients"]
+
+
+@pytest.mark.parametrize("split", [(), ("--split",)])
+def test_a_charter_is_no_list_of_locales(repo: Repo, split: tuple[str, ...]) -> None:
+    """Neither that of a client that is the whole folder, nor one further down, nor what it includes."""
+    lists = '{"locales": ["en", "de", "fr"]}'
+    words = {f"words/{tag}.json": as_json(tag) for tag in TAGS}
+    repo.write({"package.json": lists, **words})
+    repo.write({f"huts/{file}": text for file, text in {"package.json": lists, **words}.items()})
+    assert repo.run("survey", "--write", *split).code == 0
+    repo.write(
+        {
+            "huts/lemmar.toml": '[charter]\nversion = 1\nsource = "en"\n[roster]\nshipping = ["en", "de", "fr"]\n'
+        }
+    )
+    ran = repo.run("survey", "--check")
+    assert (ran.code, ran.out.strip()) == (0, "the charter has everything that the survey finds")

@@ -492,6 +492,7 @@ def test_catalogs(repo: Repo, files: Files, catalogs: list[str], findings: list[
         for setting in line.split(" | ")[1:]:
             assert setting in plain, written
     assert sorted({line.split()[0] for line in reported(repo)}) == findings
+    assert repo.run("survey", "--check", "--format", "json").data["rows"] == []
 
 
 @pytest.mark.parametrize("files", [pytest.param(case[1], id=case[0]) for case in CASES])

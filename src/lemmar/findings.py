@@ -140,7 +140,8 @@ Known = Literal["stated", "charter", "preset", "assumed"]
 
 class Basis(NamedTuple):
     """How one fact of a client is known: *stated* by a claim, whose place (``file:line``) stands as its origin; written in the *charter*; from the *preset*
-    of its platform, which is named; or *assumed*, since nothing says it, or nothing but a claim that cannot be read, whose place is then the origin. *why* is the reason that the charter gives for what nothing in the client states.
+    of its platform, which is named; or *assumed*, since nothing says it, or nothing but a claim that cannot be read, whose place is then the origin.
+    *why* is the reason that the charter gives for what nothing in the client states.
     """
 
     fact: str

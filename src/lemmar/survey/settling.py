@@ -21,6 +21,7 @@ from lemmar.resolve.spots import union_of
 from lemmar.resolve.world import Client, World
 from lemmar.survey.draft import Draft, DraftClient, DraftRequest, Question
 from lemmar.survey.drafting import draft
+from lemmar.survey.uncharted import is_charter
 from lemmar.survey.usages import usages
 from lemmar.survey.writing import charter_text
 from lemmar.tags import LanguageTag, Tag
@@ -46,11 +47,12 @@ def draw_up(tree: Tree, tell: Callable[[str], None] = lambda _words: None, readi
     """
     readings = readings or Readings()
     every = [match.file for match in tree.files("**", "")]
-    files = [file for file in every if file.isprintable() or not _UNWRITABLE.search(file)]
+    files = [file for file in every if not is_charter(file) and (file.isprintable() or not _UNWRITABLE.search(file))]
+    unwritable = [file for file in every if _UNWRITABLE.search(file)]
     found = draft(tree, files, readings, tell)
-    if len(files) < len(every):
-        lost = next(file for file in every if _UNWRITABLE.search(file))
-        more = f" and {counted(len(every) - len(files) - 1, 'more file')}" if len(every) - len(files) > 1 else ""
+    if unwritable:
+        lost = unwritable[0]
+        more = f" and {counted(len(unwritable) - 1, 'more file')}" if len(unwritable) > 1 else ""
         words = f"is this{more} part of a client? Its name is no UTF-8, or has signs that nobody sees, so that no charter can hold it"
         found = found._replace(questions=(*found.questions, Question(visible(lost), words)))
     tell("trying the charter on what the clients hold")

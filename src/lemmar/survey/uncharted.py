@@ -6,6 +6,7 @@ import fnmatch
 from collections.abc import Iterable, Set
 from typing import TYPE_CHECKING
 
+from lemmar.charter.file import FILE_NAME
 from lemmar.charter.types import Charter
 from lemmar.formats import may_be_catalog
 from lemmar.resolve.outlines import Beyond, Uncharted
@@ -37,6 +38,16 @@ def _is_beyond(catalog: DraftCatalog) -> bool:
 
 
 def charted_files(tree: Tree, charter: Charter) -> list[File]:
-    """All files that the charter does not ignore."""
+    """All files that the charter does not ignore, but for itself and what it includes, which are nobody's lists of locales."""
     ignore: Iterable[str] = charter.charter.ignore
-    return [match.file for match in tree.files("**", "") if not any(fnmatch.fnmatchcase(match.file, pattern) for pattern in ignore)]
+    own = {match.file for pattern in charter.charter.include for match in tree.files(pattern, "")}
+    return [
+        match.file
+        for match in tree.files("**", "")
+        if match.file not in own and not is_charter(match.file) and not any(fnmatch.fnmatchcase(match.file, pattern) for pattern in ignore)
+    ]
+
+
+def is_charter(file: str) -> bool:
+    """Whether a file has a charter's name, in whichever folder."""
+    return file.rpartition("/")[2] == FILE_NAME
