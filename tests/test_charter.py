@@ -110,6 +110,11 @@ MEANING = [
         ["lemmar.toml:14: 'fr' is not on the roster; it is one of de, en"],
     ),
     (
+        '  files = "w/{locale}.json"',
+        '  files = "w/{locale}.json"\n  over = "words"',
+        ["lemmar.toml:19: the client has no other catalog 'words'"],
+    ),
+    (
         "{locale}.json",
         "{tongue}.json",
         [

@@ -21,7 +21,7 @@ from lemmar.resolve.effective import Held, WhenMissing, effect, held, origin_of
 from lemmar.resolve.explaining import reasons
 from lemmar.resolve.pairing import pair, same_language
 from lemmar.resolve.runtimes import consulted, land, wishes
-from lemmar.resolve.world import Runtime, SourcePart
+from lemmar.resolve.world import Runtime, SourcePart, Space
 from lemmar.tags import Tag
 from lemmar.trees import Digest, File
 
@@ -258,14 +258,14 @@ def seen(
     catalogs = {tag: (catalog(tag, held),) for tag, held in texts.items()}
     keys = tuple(texts["en"])
     source = SourcePart(keys, frozenset(keys), frozenset(), catalogs["en"])
-    held_by: dict[tuple[Tag, str | None], Held] = {
-        (Tag(tag), None): held(each) for tag, each in catalogs.items()
+    held_by: dict[tuple[Tag, Space], Held] = {
+        (Tag(tag), Space(None, 0)): held(each) for tag, each in catalogs.items()
     }
     found = effect(
         Tag(locale),
         Tag(locale),
         tags(chain),
-        {None: source},
+        {Space(None, 0): source},
         held_by,
         WhenMissing(on_miss, on_empty, Tag("en")),
     )

@@ -63,6 +63,11 @@ def unassumed(text: str) -> str:
     return re.sub(r"(?m)^assumes = .*\n", "", text)
 
 
+APART = '  [[client.catalog]]\n  files = "x/{locale}.json"\n'
+BERTHS: dict[str, str | bytes] = {
+    "app/x/en.json": '{"lamp": "Lamp", "bunk": "Berth"}',
+    "app/x/de.json": '{"lamp": "Lampe"}',
+}
 PARTS = {"a": EN, "b": '{"far": "Far away"}'}
 
 
@@ -2263,6 +2268,33 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
         ),
     ],
     "message.missing": [
+        (
+            "another catalog of the client has the key, and is asked apart",
+            one(BERTHS, catalog=APART),
+            ["message.missing app/x/de.json:1:17 de/bunk"],
+        ),
+        ("it lies over the one before it", one(BERTHS, catalog=f"{APART}  over = true\n"), []),
+        (
+            "it lies over one that is named",
+            one(
+                {
+                    **BERTHS,
+                    "lemmar.toml": charter(catalog=f'{APART}  over = "huts"\n').replace(
+                        "  [[client.catalog]]\n", '  [[client.catalog]]\n  name = "huts"\n', 1
+                    ),
+                }
+            ),
+            [],
+        ),
+        (
+            "the source lies in a folder of its own",
+            one(
+                {"app/x/en.json": EN, "app/v/de.json": '{"hut": "Hütte {{name}}"}'},
+                files="v/{locale}.json",
+                catalog=APART,
+            ),
+            ["message.missing app/v/de.json:1:1 de/bunk"],
+        ),
         (
             "a flat file with a list beside it has the same keys as one that is flat throughout",
             one(

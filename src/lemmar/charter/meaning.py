@@ -107,6 +107,7 @@ def _names(charter: Charter) -> Mistakes:
             seen.add(name)
     if not charter.client:
         yield (), "the charter names no client; add a [[client]] table"
+    yield from _overlays(charter)
     roster = charter.locales
     for number, client in enumerate(charter.client):
         for index, name in enumerate(client.uses):
@@ -121,6 +122,21 @@ def _names(charter: Charter) -> Mistakes:
                 ("client", number, "trial", tag),
                 f"{tag!r} is exempt by 'without' here, so that it cannot be on trial; remove one of the two",
             )
+
+
+def _overlays(charter: Charter) -> Mistakes:
+    """Whether each catalog that lies over another names one that its client has."""
+    tables = [("catalog",), *(("client", number, "catalog") for number in range(len(charter.client)))]
+    for table, entries in zip(tables, (charter.catalog, *(client.catalog for client in charter.client)), strict=True):
+        shared = (
+            charter.catalog
+            if table == ("catalog",)
+            else [each for each in charter.catalog if each.name in charter.client[int(table[1])].uses]
+        )
+        for place, entry in enumerate(entries):
+            known = [each.name for each in (*shared, *entries) if each is not entry and each.name is not None]
+            if isinstance(entry.over, str) and entry.over not in known:
+                yield (*table, place, "over"), f"the client has no other catalog {entry.over!r}{nearest(entry.over, known)}"
 
 
 def _catalog(path: Path, catalog: CatalogEntry, root: str, own_syntaxes: tuple[str, ...]) -> Mistakes:

@@ -160,7 +160,15 @@ class CatalogEntry(_Spelled, frozen=True, kw_only=True):
     exceptions: Annotated[
         tuple[Text, ...], Meta(description="Patterns of files that are no catalogs, though `files` matches them; from the client's root.")
     ] = field(default=(), name="except")
-    name: Annotated[Text | None, Meta(description="The name by which clients use a shared catalog.")] = None
+    name: Annotated[Text | None, Meta(description="The name by which clients use a shared catalog, and by which another lies over it.")] = (
+        None
+    )
+    over: Annotated[
+        Text | bool,
+        Meta(
+            description="The name of the catalog that it lies over, true for all before it: the same keys are looked up in it first, then in those."
+        ),
+    ] = False
     format: Annotated[Text | None, Meta(description="The files' format; default: by their name.")] = None
     layout: Annotated[Layout | None, Meta(description="How locales are laid out in the files; default: a file is one locale.")] = None
     syntax: Annotated[Text | None, Meta(description="The syntax of the messages' placeholders.")] = None

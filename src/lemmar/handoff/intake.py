@@ -227,20 +227,20 @@ _FINAL = frozenset({"message.same-as-source"})
 
 def _against(left: Sequence[_Going], new: Sequence[Finding]) -> list[tuple[int, str]]:
     """The offers that the audit has something against, and what."""
-    by_name: dict[tuple[str, Tag, str | None, str], int] = {}
+    by_name: dict[tuple[str, Tag, str | None, str], list[int]] = {}
     for number, each in enumerate(left):
         for use in each.uses:
             for client in use.clients:
-                by_name[client, each.offer.locale, use.part, use.key] = number
+                by_name.setdefault((client, each.offer.locale, use.part, use.key), []).append(number)
     found: dict[int, str] = {}
     for finding in new:
         subject = finding.subject
         if finding.severity == "note" or subject.key is None or subject.locale is None:
             continue
         for client in subject.clients:
-            at = by_name.get((client, Tag(subject.locale), subject.part, subject.key))
-            if at is not None and not (finding.rule in _FINAL and left[at].offer.final):
-                found.setdefault(at, f"{finding.message} [{finding.rule}]")
+            for at in by_name.get((client, Tag(subject.locale), subject.part, subject.key), ()):
+                if not (finding.rule in _FINAL and left[at].offer.final):
+                    found.setdefault(at, f"{finding.message} [{finding.rule}]")
     return list(found.items())
 
 

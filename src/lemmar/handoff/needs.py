@@ -10,7 +10,7 @@ from lemmar.inventory.contents import Catalog
 from lemmar.resolve.effective import lacking_too, unasked
 from lemmar.resolve.renaming import renames_of
 from lemmar.resolve.spots import text_of
-from lemmar.resolve.world import Client, World
+from lemmar.resolve.world import Client, Space, World
 from lemmar.tags import Tag
 
 #: Why a text is work, by the rule that reports it; and how that is called where it is counted.
@@ -59,7 +59,7 @@ def translation(use: Use, locale: Tag) -> Mapping[str, str]:
 def own_catalog(use: Use, locale: Tag) -> Catalog | None:
     """The locale's catalog that has an entry for a message; None where none has."""
     tag = own_tag(use.client, locale)
-    catalogs = use.client.by_part.get(use.part, {}).get(tag, ()) if tag is not None else ()
+    catalogs = use.client.by_space.get(use.space, {}).get(tag, ()) if tag is not None else ()
     return next((each for each in reversed(catalogs) if each.order == use.holder.order and use.key in each.column.key_set), None)
 
 
@@ -77,7 +77,7 @@ class Lacks:
     def __init__(self, world: World, client: Client, locale: Tag) -> None:
         self._locale = locale
         effect = client.effects.get(locale)
-        self._absent: dict[tuple[str | None, str], bool] = {}
+        self._absent: dict[tuple[Space, str], bool] = {}
         #: How many texts are there under the key that they had before, and how many in a catalog that the client should ask and does not.
         self.under_old_keys = self.not_consulted = 0
         self._wanted = effect is not None and locale in client.needs and locale != client.written_in
@@ -86,14 +86,14 @@ class Lacks:
             passed_by = unasked(world, client, effect)
             renamed = renames_of(world, client)
             for each in effect.absences:
-                rename = renamed.get((each.part, each.key))
+                rename = renamed.get((each.space, each.key))
                 if rename is not None and effect.tag in rename.tags:
                     self.under_old_keys += 1
                     continue
-                there = any(text_of(catalogs.get(each.part, ()), each.key) for catalogs in passed_by.values())  # its chain is to be mended
+                there = any(text_of(catalogs.get(each.space, ()), each.key) for catalogs in passed_by.values())  # its chain is to be mended
                 self.not_consulted += there
-                if not there and (each.empty or (each.part, each.key) not in leaned_on):
-                    self._absent[each.part, each.key] = each.empty
+                if not there and (each.empty or (each.space, each.key) not in leaned_on):
+                    self._absent[each.space, each.key] = each.empty
 
     def reason(self, use: Use, changed: frozenset[Name]) -> str | None:
         """Why a message is work; None where it is none."""
@@ -109,7 +109,7 @@ class Lacks:
                 return "message.stale"
             if text and use.name in changed:
                 return "message.stale"
-        empty = self._absent.get((use.part, use.key))
+        empty = self._absent.get((use.space, use.key))
         return None if empty is None else "message.empty" if empty else "message.missing"
 
     def _is_stale(self, use: Use, holder: Catalog, index: int) -> bool:

@@ -180,7 +180,7 @@ class _Page:
         tag = own_tag(self._client, self._locale) or self._locale
         beside = [
             catalog
-            for catalog in self._client.by_part.get(each.use.part, {}).get(tag, ())
+            for catalog in self._client.by_space.get(each.use.space, {}).get(tag, ())
             if catalog.order == each.use.holder.order and self._place.has_file(catalog)
         ]
         if beside:
@@ -208,7 +208,7 @@ class _Page:
         """The file with the translations. Raises `EditError`, `ValueError`."""
         holder = group[0].use.holder
         form, options = holder.form, holder.options
-        source = self._client.sources[group[0].use.part]
+        source = self._client.sources[group[0].use.space]
         like = self._changes.read(holder.file).decode("utf-8", "replace") if self._changes.is_file(holder.file) else ""
         order = [key for catalog in source.catalogs for key in self._spelled_order(catalog)]
         where = Where(options, label, order, like)

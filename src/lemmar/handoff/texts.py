@@ -17,7 +17,7 @@ from lemmar.basics.expressions import expression
 from lemmar.inventory.contents import Catalog
 from lemmar.resolve.spots import holder_of
 from lemmar.resolve.syntaxes import syntax_of
-from lemmar.resolve.world import Client, World
+from lemmar.resolve.world import Client, Space, World
 from lemmar.syntax import Neutral, Placeholder, Syntax, leading, neutral
 from lemmar.syntax import load as load_syntax
 
@@ -42,6 +42,11 @@ class Use(NamedTuple):
     holder: Catalog
     syntax: Syntax
     neutral: Neutral | None
+
+    @property
+    def space(self) -> Space:
+        """Where its key is looked up."""
+        return self.client.space(self.holder)
 
     @property
     def name(self) -> Name:
@@ -113,7 +118,7 @@ def _uses(world: World) -> Iterator[tuple[Use, str]]:
     """Each message of each client, with its context."""
     for client in world.clients:
         syntaxes: dict[int, Syntax] = {}
-        for part, source in client.sources.items():
+        for space, source in client.sources.items():
             for key in source.keys:
                 holder = source.catalogs[0] if len(source.catalogs) == 1 else holder_of(source, key)
                 index = holder.column.keys.places[key]
@@ -124,7 +129,7 @@ def _uses(world: World) -> Iterator[tuple[Use, str]]:
                     syntaxes[holder.order] = syntax_of(world.charter, client, holder)
                 syntax = load_syntax("plain") if index in rare.unformatted else syntaxes[holder.order]
                 context = rare.context.get(index, "") or (key.partition(_CONTEXT)[0] if _CONTEXT in key else "")
-                use = Use((client.name,), client, part, key, holder, syntax, neutral(syntax, forms_of(holder, key)))
+                use = Use((client.name,), client, space.part, key, holder, syntax, neutral(syntax, forms_of(holder, key)))
                 yield use, context
 
 

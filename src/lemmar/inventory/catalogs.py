@@ -175,6 +175,8 @@ class CatalogReader:
             self.read_as,
             self.known,
             self.entry.source_text == "key",
+            self.entry.name,
+            self.entry.over,
         )
         return Found(pattern, catalogs, tuple(self.faults), tuple(self.names), tuple(self.unfinished))
 
@@ -188,10 +190,11 @@ class CatalogReader:
         return Catalog(read.file, read.digest, read.tag, read.part, number, read.column, numbers, read.form, read.options)
 
     def _syntax(self, source: Tag) -> SeenSyntax:
-        """The charter's syntax for the catalog, else the one that the source's texts show."""
+        """The charter's syntax for the catalog, else the one that the source's texts show; all texts where the source's are in another catalog."""
         if self.entry.syntax is not None:
             return SeenSyntax(self.entry.syntax, 0)
-        texts = (text for read in self.read if read.tag == source for text in read.column.texts)
+        own = [read for read in self.read if read.tag == source] or self.read
+        texts = (text for read in own for text in read.column.texts)
         return seen_syntax(texts, self.read_as.habits.syntax if self.read_as is not None else None)
 
     def _loaded(self, name: str) -> Syntax:

@@ -105,7 +105,8 @@ class Pattern(Struct, frozen=True):
     """One catalog of the charter in a client: its pattern, how it is read, how many files match, its key path in the charter.
 
     *known* are the files that it matches, also those that it excepts. *seen* is the evidence for its syntax where the charter does not say,
-    *read_as* the format of its files. *built* ones are made by the build, so that they may not be there; the keys may be the source's texts.
+    *read_as* the format of its files. *built* ones are made by the build, so that they may not be there; the keys may be the source's texts. It lies *over*
+    the catalog of that name, over all before it if true: the same keys are then looked up in all of them.
     """
 
     number: int
@@ -125,6 +126,8 @@ class Pattern(Struct, frozen=True):
     read_as: Format | None = None
     known: frozenset[File] = frozenset()
     keys_are_texts: bool = False
+    name: str | None = None
+    over: str | bool = False
 
     def requires(self, key: str) -> bool:
         """Whether *key* is one that each locale must hold itself."""

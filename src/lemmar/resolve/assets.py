@@ -58,7 +58,7 @@ class Load(NamedTuple):
 
 def files_loaded(client: Client, effect: Effect) -> tuple[set[File], set[File]]:
     """The files of the catalogs that are consulted for a locale, and of its assets."""
-    texts = {catalog.file for locales in client.by_part.values() for tag in effect.consulted for catalog in locales.get(tag, ())}
+    texts = {catalog.file for locales in client.by_space.values() for tag in effect.consulted for catalog in locales.get(tag, ())}
     return texts, {each.asset.file for assets in client.assets for each in got(client, assets, effect) if each.asset is not None}
 
 

@@ -72,8 +72,8 @@ def _default(world: World, client: Client) -> Iterator[Basis]:
         yield Basis("default", "stated", client.default, _place(claim))
     elif client.runtime.rest is not None:
         yield Basis("default", "stated", client.default, ", ".join(map(_place, claims_of(client, "chain"))))
-    elif client.traits["unmarked"].origin.startswith("preset ") and client.traits["supported"].value == "files":
-        yield Basis("default", "preset", client.default, client.traits["unmarked"].origin.removeprefix("preset "))
+    elif (supported := client.traits["supported"]).value == "files" and supported.origin.startswith("preset "):
+        yield Basis("default", "preset", client.default, supported.origin.removeprefix("preset "))
     else:
         claims = (*claims_of(client, "default"), *(claim for claim in claims_of(client, "chain") if not claim.entries))
         yield Basis("default", "assumed", client.default, ", ".join(map(_place, claims)))

@@ -9,10 +9,11 @@ from typing import Any, NamedTuple
 from lemmar.charter.types import Charter
 from lemmar.inventory import ClientFiles, Inventory
 from lemmar.inventory.contents import Catalog
-from lemmar.resolve.effective import ByPart, Held, WhenMissing, effect, held
+from lemmar.resolve.effective import BySpace, Held, WhenMissing, effect, held
+from lemmar.resolve.layers import Layers, layers_of
 from lemmar.resolve.pairing import pair_lists, same_language
 from lemmar.resolve.runtimes import consulted, land
-from lemmar.resolve.world import Client, Effect, Runtime, SourcePart
+from lemmar.resolve.world import Client, Effect, Runtime, SourcePart, Space
 from lemmar.tags import Tag
 
 
@@ -24,10 +25,10 @@ def resolve(charter: Charter, inventory: Inventory) -> tuple[Client, ...]:
 def resolve_client(charter: Charter, files: ClientFiles) -> Client:
     """One client of the charter, resolved."""
     catalogs = tuple(catalog for found in files.found for catalog in found.catalogs)
-    by_part = _by_part(catalogs)
-    pseudo = tuple(Tag(tag) for tag in charter.roster.pseudo)
+    layers = layers_of(files, catalogs, files.source)
+    by_space = _by_space(catalogs, layers)
+    roster, pseudo = tuple(map(Tag, charter.locales)), tuple(map(Tag, charter.roster.pseudo))
     supported, declared_by = _supported(files, catalogs, pseudo)
-    roster = tuple(Tag(tag) for tag in charter.locales)
     names = tuple(name for found in files.found for name in found.names)
     claimed = [[entry.tag for entry in claim.entries if entry.tag] for claim in files.claims]
     shown = [list(dict.fromkeys(asset.tag for asset in assets.found)) for assets in files.assets]
@@ -35,14 +36,14 @@ def resolve_client(charter: Charter, files: ClientFiles) -> Client:
     source = files.source
     if source not in known_as and source not in roster and _is_source(source, charter, known_as):
         known_as[source] = charter.source
-    sources = _sources(by_part, source, charter.messages.source_only_keys)
+    sources = _sources(by_space, source, charter.messages.source_only_keys)
     runtime = _runtime(files, supported, _default(charter, files, known_as))
     written = _written(files)
     with_catalog = {catalog.tag for catalog in catalogs}
     stands_for = _stands_for(supported, with_catalog, known_as)
     answering = (*stands_for, *(tag for tag in sorted(with_catalog) if tag not in stands_for))
     unmarked = source if files.traits["unmarked"].value in ("default", "root") else None
-    asking = _Asking(runtime, known_as, by_part, sources, source, answering, stands_for, unmarked)
+    asking = _Asking(runtime, known_as, by_space, sources, source, answering, stands_for, unmarked)
     effects = _effects(files, asking, roster)
     return Client(
         catalogs=catalogs,
@@ -53,7 +54,8 @@ def resolve_client(charter: Charter, files: ClientFiles) -> Client:
         needs=tuple(tag for tag in roster if tag not in files.entry.without),
         default=runtime.default,
         sources=sources,
-        by_part=by_part,
+        by_space=by_space,
+        layers=layers,
         effects=effects,
         beyond=_effects(files, asking, _beyond(supported, known_as, (*roster, *pseudo))),
         runtime=_literal(runtime, written),
@@ -99,12 +101,12 @@ def _is_source(source: Tag, charter: Charter, known_as: Mapping[Tag, Tag]) -> bo
     return same_language(source, charter.source) and charter.source not in known_as.values()
 
 
-def _by_part(catalogs: Iterable[Catalog]) -> ByPart:
-    parts: dict[str | None, dict[Tag, tuple[Catalog, ...]]] = {}
+def _by_space(catalogs: Iterable[Catalog], layers: Layers) -> BySpace:
+    spaces: dict[Space, dict[Tag, tuple[Catalog, ...]]] = {}
     for catalog in sorted(catalogs, key=lambda catalog: catalog.order):
-        locales = parts.setdefault(catalog.part, {})
+        locales = spaces.setdefault(Space(catalog.part, layers[catalog.order, catalog.part]), {})
         locales[catalog.tag] = (*locales.get(catalog.tag, ()), catalog)
-    return parts
+    return spaces
 
 
 def _supported(files: ClientFiles, catalogs: Sequence[Catalog], pseudo: Sequence[Tag]) -> tuple[tuple[Tag, ...], str]:
@@ -138,10 +140,10 @@ def _default(charter: Charter, files: ClientFiles, known_as: Mapping[Tag, Tag]) 
     return charter.default if charter.default in own or not own else files.source if files.source in own else own[0]
 
 
-def _sources(by_part: ByPart, source: Tag, source_only: Sequence[str]) -> dict[str | None, SourcePart]:
-    """The messages of each part that the source locale has; what has no source text is no message."""
+def _sources(by_space: BySpace, source: Tag, source_only: Sequence[str]) -> dict[Space, SourcePart]:
+    """The messages of each space that the source locale has; what has no source text is no message."""
     found = {}
-    for part, locales in by_part.items():
+    for space, locales in by_space.items():
         catalogs = locales.get(source, ())
         if not catalogs:
             continue
@@ -151,7 +153,7 @@ def _sources(by_part: ByPart, source: Tag, source_only: Sequence[str]) -> dict[s
             fixed |= frozenset(key for key in full if any(fnmatch.fnmatchcase(key, pattern) for pattern in source_only))
         order = dict.fromkeys(key for catalog in catalogs for key in catalog.column.keys)
         keys = tuple(key for key in order if key in full and key not in fixed) if fixed or len(full) != len(order) else tuple(order)
-        found[part] = SourcePart(keys, full - fixed if fixed else full, fixed, catalogs)
+        found[space] = SourcePart(keys, full - fixed if fixed else full, fixed, catalogs)
     return found
 
 
@@ -210,8 +212,8 @@ class _Asking(NamedTuple):
 
     runtime: Runtime
     known_as: Mapping[Tag, Tag]
-    by_part: ByPart
-    sources: Mapping[str | None, SourcePart]
+    by_space: BySpace
+    sources: Mapping[Space, SourcePart]
     source: Tag
     answering: tuple[Tag, ...]
     stands_for: Mapping[Tag, Tag]
@@ -224,10 +226,10 @@ def _beyond(supported: Sequence[Tag], known_as: Mapping[Tag, Tag], charted: Sequ
 
 
 def _effects(files: ClientFiles, asking: _Asking, roster: tuple[Tag, ...]) -> dict[Tag, Effect]:
-    held_by: dict[tuple[Tag, str | None], Held] = {}
-    for part, locales in asking.by_part.items():
+    held_by: dict[tuple[Tag, Space], Held] = {}
+    for space, locales in asking.by_space.items():
         for tag, catalogs in locales.items():
-            held_by[tag, part] = held(catalogs)
+            held_by[tag, space] = held(catalogs)
     seen = WhenMissing(files.traits["on-miss"].value, files.traits["on-empty"].value, asking.source)
     first: dict[Tag, Tag] = {}
     for tag in asking.runtime.supported:
@@ -241,7 +243,7 @@ def _effects(files: ClientFiles, asking: _Asking, roster: tuple[Tag, ...]) -> di
             chain = consulted(asking.runtime, land(asking.runtime, own), asking.answering, asking.unmarked)
             links = dict.fromkeys(asking.stands_for.get(link, link) for link in chain)
             asked = [link for link in links if link in with_catalog]
-            needed = {part: rest for part, whole in asking.sources.items() if (rest := _needed(locale, whole, without)) is not None}
+            needed = {space: rest for space, whole in asking.sources.items() if (rest := _needed(locale, whole, without)) is not None}
             effects[locale] = effect(locale, asking.stands_for.get(own, own), asked, needed, held_by, seen)
     return effects
 

@@ -14,10 +14,10 @@ from lemmar.inventory.contents import Catalog
 from lemmar.resolve.landings import Cause
 from lemmar.resolve.pairing import same_language
 from lemmar.resolve.spots import text_of
-from lemmar.resolve.world import Absence, Client, Effect, SourcePart, World
+from lemmar.resolve.world import Absence, Client, Effect, SourcePart, Space, World
 from lemmar.tags import Tag
 
-ByPart = Mapping[str | None, Mapping[Tag, tuple[Catalog, ...]]]
+BySpace = Mapping[Space, Mapping[Tag, tuple[Catalog, ...]]]
 
 
 class Held(NamedTuple):
@@ -62,19 +62,19 @@ def effect(
     locale: Tag,
     tag: Tag,
     chain: Sequence[Tag],
-    sources: Mapping[str | None, SourcePart],
-    held_by: Mapping[tuple[Tag, str | None], Held],
+    sources: Mapping[Space, SourcePart],
+    held_by: Mapping[tuple[Tag, Space], Held],
     seen: WhenMissing,
 ) -> Effect:
     """What users of the roster's *locale*, which the client calls *tag*, see when *chain* is consulted in its order."""
-    by_part: dict[str | None, Answer] = {}
+    by_space: dict[Space, Answer] = {}
     absences: list[Absence] = []
-    for part, source in sources.items():
+    for space, source in sources.items():
         counts = dict.fromkeys(ORIGINS, 0)
         remaining = source.key_set
         where: dict[str, tuple[Origin, Tag | None]] = {}
         for link in chain:
-            have = held_by.get((link, part))
+            have = held_by.get((link, space))
             if have is None or not remaining:
                 continue
             origin = origin_of(tag, link)
@@ -87,12 +87,12 @@ def effect(
                 remaining -= blank
         origin = missing_origin(tag, seen)
         _count(counts, where, origin, remaining, seen.source if seen.on_miss == "source" else None)
-        by_part[part] = Answer(**counts)
+        by_space[space] = Answer(**counts)
         if where:
-            own_empty = held_by.get((tag, part), Held(frozenset(), frozenset())).empty
-            absences += [Absence(part, key, *where[key], key in own_empty) for key in source.keys if key in where]
-    total = Answer(*(sum(answer[index] for answer in by_part.values()) for index in range(len(ORIGINS))))
-    return Effect(locale, tag, tuple(chain), total, tuple(absences), by_part)
+            own_empty = held_by.get((tag, space), Held(frozenset(), frozenset())).empty
+            absences += [Absence(space, key, *where[key], key in own_empty) for key in source.keys if key in where]
+    total = Answer(*(sum(answer[index] for answer in by_space.values()) for index in range(len(ORIGINS))))
+    return Effect(locale, tag, tuple(chain), total, tuple(absences), by_space)
 
 
 def _count(
@@ -117,43 +117,43 @@ def missing_origin(tag: Tag, seen: WhenMissing) -> Origin:
     return "blank" if seen.on_miss == "blank" else "error" if seen.on_miss == "error" else "key"
 
 
-def lacking_too(client: Client, effect: Effect, asked: Collection[Tag]) -> set[tuple[str | None, str]]:
+def lacking_too(client: Client, effect: Effect, asked: Collection[Tag]) -> set[tuple[Space, str]]:
     """What a parent in the same language lacks too, of the locales whose texts are *asked* for: where that gets one, this locale has it."""
     found = set()
     for other in client.effects.values():
         consulted = other.tag != effect.tag and other.tag in effect.consulted
         if consulted and other.locale in asked and same_language(effect.tag, other.tag):
-            found |= {(absence.part, absence.key) for absence in other.absences}
+            found |= {(absence.space, absence.key) for absence in other.absences}
     return found
 
 
-def unasked(world: World, client: Client, effect: Effect) -> dict[Cause, dict[str | None, tuple[Catalog, ...]]]:
-    """By cause the catalogs of each part that readers of the locale should be given and that the client does not ask for them: its own,
+def unasked(world: World, client: Client, effect: Effect) -> dict[Cause, dict[Space, tuple[Catalog, ...]]]:
+    """By cause the catalogs of each space that readers of the locale should be given and that the client does not ask for them: its own,
     and those of its language that the charter's chain names.
     """
     asked = set(effect.consulted)
     named = [locale for locale in world.charter.chains.get(effect.locale, ()) if same_language(effect.locale, locale)]
     held = _by_locale(world, client)
-    found: dict[Cause, dict[str | None, tuple[Catalog, ...]]] = {}
-    for _, part, tag, catalogs in sorted((each for locale in {effect.locale, *named} for each in held.get(locale, ())), key=itemgetter(0)):
+    found: dict[Cause, dict[Space, tuple[Catalog, ...]]] = {}
+    for _, space, tag, catalogs in sorted((each for locale in {effect.locale, *named} for each in held.get(locale, ())), key=itemgetter(0)):
         if tag not in asked and client.roster(tag) == effect.locale:
-            found.setdefault("lookup", {})[part] = catalogs
+            found.setdefault("lookup", {})[space] = catalogs
         elif tag not in asked:
-            found.setdefault("chain", {})[part] = (*found.get("chain", {}).get(part, ()), *catalogs)
+            found.setdefault("chain", {})[space] = (*found.get("chain", {}).get(space, ()), *catalogs)
     return found
 
 
-_Numbered = tuple[int, str | None, Tag, tuple[Catalog, ...]]
+_Numbered = tuple[int, Space, Tag, tuple[Catalog, ...]]
 
 
 def _by_locale(world: World, client: Client) -> dict[Tag, list[_Numbered]]:
-    """The client's catalogs by the roster's locales: each part's with its tag, numbered in the client's order."""
+    """The client's catalogs by the roster's locales: each space's with its tag, numbered in the client's order."""
     every: dict[str, dict[Tag, list[_Numbered]]] = world.memo.setdefault("catalogs by locale", {})
     if client.name not in every:
         found = every[client.name] = {}
-        pairs = ((part, tag, catalogs) for part, locales in client.by_part.items() for tag, catalogs in locales.items())
-        for number, (part, tag, catalogs) in enumerate(pairs):
-            found.setdefault(client.roster(tag), []).append((number, part, tag, catalogs))
+        pairs = ((space, tag, catalogs) for space, locales in client.by_space.items() for tag, catalogs in locales.items())
+        for number, (space, tag, catalogs) in enumerate(pairs):
+            found.setdefault(client.roster(tag), []).append((number, space, tag, catalogs))
     return every[client.name]
 
 
@@ -165,32 +165,34 @@ class Sight(NamedTuple):
 
     client: str
     locale: Tag
-    part: str | None
+    space: Space
     key: str
     text: str | None
     origin: Origin
     source: Tag | None
 
 
-def sights(client: Client, locale: Tag, part: str | None, keys: Sequence[str]) -> Iterator[Sight]:
-    """What users of the roster's *locale* see for each of *keys* of a part; nothing where the client does not support it."""
+def sights(client: Client, locale: Tag, space: Space, keys: Sequence[str]) -> Iterator[Sight]:
+    """What users of the roster's *locale* see for each of *keys* of a space; nothing where the client does not support it."""
     effect = client.effects.get(locale) or client.beyond.get(locale)
     if effect is None:
         return
     seen = WhenMissing(client.traits["on-miss"].value, client.traits["on-empty"].value, client.source)
     for key in keys:
-        yield _sight(client, effect, part, key, seen)
+        yield _sight(client, effect, space, key, seen)
 
 
-def _sight(client: Client, effect: Effect, part: str | None, key: str, seen: WhenMissing) -> Sight:
+def _sight(client: Client, effect: Effect, space: Space, key: str, seen: WhenMissing) -> Sight:
     locale, own = effect.locale, effect.tag
     for link in effect.consulted:
-        text = text_of(client.by_part.get(part, {}).get(link, ()), key)
+        text = text_of(client.by_space.get(space, {}).get(link, ()), key)
         if text:
-            return Sight(client.name, locale, part, key, text, origin_of(own, link), link)
+            return Sight(client.name, locale, space, key, text, origin_of(own, link), link)
         if text == "" and seen.on_empty == "blank":
-            return Sight(client.name, locale, part, key, "", "blank", link)
+            return Sight(client.name, locale, space, key, "", "blank", link)
     origin = missing_origin(own, seen)
     if seen.on_miss == "source":
-        return Sight(client.name, locale, part, key, text_of(client.by_part.get(part, {}).get(seen.source, ()), key), origin, seen.source)
-    return Sight(client.name, locale, part, key, key if origin == "key" else None, origin, None)
+        return Sight(
+            client.name, locale, space, key, text_of(client.by_space.get(space, {}).get(seen.source, ()), key), origin, seen.source
+        )
+    return Sight(client.name, locale, space, key, key if origin == "key" else None, origin, None)

@@ -15,7 +15,7 @@ from lemmar.inventory.fonts import FontFile, Fonts
 from lemmar.prose.letters import has_letters
 from lemmar.resolve.effective import held
 from lemmar.resolve.syntaxes import syntax_of
-from lemmar.resolve.world import Client, Effect, World
+from lemmar.resolve.world import Client, Effect, Space, World
 from lemmar.syntax import Syntax, pieces
 from lemmar.tags import Tag
 
@@ -30,11 +30,11 @@ class Text(NamedTuple):
 
 def texts(charter: Charter, client: Client, effect: Effect, keys: tuple[str, ...] = ()) -> Iterator[Text]:
     """What users of a locale see, form by form; of *keys* only, where any are named (``*`` matches)."""
-    for part, source in client.sources.items():
+    for space, source in client.sources.items():
         wanted = source.key_set if not keys else {key for key in source.keys if any(fnmatchcase(key, pattern) for pattern in keys)}
         remaining = set(wanted)
         for link in effect.consulted:
-            catalogs = client.by_part.get(part, {}).get(link, ())
+            catalogs = client.by_space.get(space, {}).get(link, ())
             got = remaining & held(catalogs).full if catalogs and remaining else set()
             remaining -= got
             for catalog in reversed(catalogs) if got else ():
@@ -172,9 +172,9 @@ def columns(text: str) -> int:
     )
 
 
-def source_words(world: World, client: Client, part: str | None, key: str) -> str:
+def source_words(world: World, client: Client, space: Space, key: str) -> str:
     """The words of the source's text of *key*."""
-    for catalog in reversed(client.sources[part].catalogs):
+    for catalog in reversed(client.sources[space].catalogs):
         index = catalog.column.keys.places.get(key)
         if index is not None:
             forms = catalog.column.rare.forms.get(index)

@@ -16,12 +16,12 @@ from lemmar.basics.expressions import expression
 from lemmar.inventory.key_lists import folded
 from lemmar.inventory.using import Usage, UsedIn
 from lemmar.resolve.outlines import Unasked
-from lemmar.resolve.world import Client, World
+from lemmar.resolve.world import Client, Space, World
 from lemmar.tags import CATEGORIES
 from lemmar.usages import LONGEST, Use, Way
 
 #: A key of a client: its part, and the key in it.
-Name = tuple[str | None, str]
+Name = tuple[Space, str]
 #: What behind a key says that it is one of several: a form by number, a sort of people.
 _FORM = expression(rf"[_.](?:{'|'.join(CATEGORIES)}|\d+)\Z")
 #: What stands in a text before what a program puts in, if it is not too short to say anything.
@@ -73,11 +73,11 @@ class _Keys:
 
     def __init__(self, client: Client) -> None:
         self.names: list[Name] = [
-            (part, key)  # also one without a text
-            for part, source in client.sources.items()
+            (space, key)  # also one without a text
+            for space, source in client.sources.items()
             for key in dict.fromkeys((*source.keys, *(key for catalog in source.catalogs for key in catalog.column.keys)))
         ]
-        self.parts = frozenset(client.sources)
+        self.parts = frozenset(space.part for space in client.sources)
         self.plain: dict[str, list[Name]] = {}
         self.by_id: dict[str, list[Name]] = {}
         for name in self.names:
@@ -191,14 +191,14 @@ class _Uses:
     def _add_named(self, asked: KeyUse) -> None:
         use, part = asked.use, self.keys.part(asked.use.part)
         found = self.keys.asked(use.key) or (self.keys.accessed(use.key) if self.ways[use.way].members else [])
-        own = [name for name in found if part is None or name[0] == part]
+        own = [name for name in found if part is None or name[0].part == part]
         self.named.setdefault(use.way, set()).add(use.key)
         for name in own:
             self.uses.setdefault(name, []).append(asked)
         if not own:
             self.wrong.setdefault(use.way, set()).add(use.key)
             self.lacking.setdefault((part, use.key), []).append(asked)
-            self.elsewhere[part, use.key] = tuple(dict.fromkeys(name[0] for name in found))
+            self.elsewhere[part, use.key] = tuple(dict.fromkeys(name[0].part for name in found))
 
     def idle(self) -> tuple[int, ...]:
         """The tables of the charter that find nothing."""
@@ -265,7 +265,7 @@ def _matching(keys: _Keys, use: Use, part: str | None) -> Iterator[Name]:
         return
     for key, names in keys.plain.items():
         if key.startswith(use.key) and key.endswith(use.end):
-            yield from (name for name in names if part is None or name[0] == part)
+            yield from (name for name in names if part is None or name[0].part == part)
 
 
 def _unfit(
@@ -296,16 +296,16 @@ def _quoted(quoted: frozenset[str], ways: Iterable[Way]) -> frozenset[str]:
 
 
 def _unasked(client: Client, uses: Mapping[Name, object], quoted: frozenset[str]) -> Iterator[Unasked]:
-    for part, source in client.sources.items():
+    for space, source in client.sources.items():
         groups: dict[int, list[str]] = {}
         for key in source.keys:
-            if (part, key) not in uses and not _is_quoted(plain(key), quoted):
+            if (space, key) not in uses and not _is_quoted(plain(key), quoted):
                 catalog = next(catalog for catalog in reversed(source.catalogs) if key in catalog.column.key_set)
                 groups.setdefault(source.catalogs.index(catalog), []).append(key)
         for index, found in groups.items():
             catalog = source.catalogs[index]
             total = len(catalog.column.key_set & source.key_set)
-            yield Unasked(catalog.order, part, tuple(found), total, catalog.file, catalog.digest, catalog.column.label)
+            yield Unasked(catalog.order, space.part, tuple(found), total, catalog.file, catalog.digest, catalog.column.label)
 
 
 def _is_quoted(key: str, quoted: frozenset[str]) -> bool:

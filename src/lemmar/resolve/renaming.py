@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 from lemmar.inventory.contents import Catalog
 from lemmar.resolve.spots import text_of, union_of
-from lemmar.resolve.world import Client, SourcePart, World
+from lemmar.resolve.world import Client, SourcePart, Space, World
 from lemmar.tags import Tag
 
 #: How alike two keys must be, of 100: by themselves, beside one neighbour that both have, between two.
@@ -26,13 +26,13 @@ class Rename(NamedTuple):
     tags: tuple[Tag, ...]
 
 
-def renames(client: Client, part: str | None) -> list[Rename]:
-    """What was renamed in the source of a part: a key that most translations, two at least, have and the source has not, and one that these lack.
+def renames(client: Client, space: Space) -> list[Rename]:
+    """What was renamed in the source of a space: a key that most translations, two at least, have and the source has not, and one that these lack.
 
     The two must be alike, or have the same text, or stand between the same neighbours.
     """
-    source = client.sources[part]
-    others = {tag: catalogs for tag, catalogs in client.by_part[part].items() if catalogs is not source.catalogs}
+    source = client.sources[space]
+    others = {tag: catalogs for tag, catalogs in client.by_space[space].items() if catalogs is not source.catalogs}
     known = union_of(source.catalogs)
     held = {tag: union_of(catalogs) for tag, catalogs in others.items()}
     old: dict[str, list[Tag]] = {}
@@ -102,9 +102,9 @@ def _neighbours(catalogs: Sequence[Catalog]) -> dict[str, tuple[str | None, str 
     return found
 
 
-def renames_of(world: World, client: Client) -> dict[tuple[str | None, str], Rename]:
-    """What was renamed in a client, by part and new key; looked for once in a world."""
-    known: dict[str, dict[tuple[str | None, str], Rename]] = world.memo.setdefault("renames", {})
+def renames_of(world: World, client: Client) -> dict[tuple[Space, str], Rename]:
+    """What was renamed in a client, by space and new key; looked for once in a world."""
+    known: dict[str, dict[tuple[Space, str], Rename]] = world.memo.setdefault("renames", {})
     if client.name not in known:
-        known[client.name] = {(part, each.new): each for part in client.sources for each in renames(client, part)}
+        known[client.name] = {(space, each.new): each for space in client.sources for each in renames(client, space)}
     return known[client.name]

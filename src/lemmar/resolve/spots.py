@@ -5,10 +5,10 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping, Sequence
 
-from lemmar.inventory.contents import Catalog, Claim, Named, Pattern, Spot
+from lemmar.inventory.contents import Catalog, Claim, FileFault, Named, Pattern, Spot
 from lemmar.inventory.key_lists import KeyList
 from lemmar.resolve.outlines import Overview
-from lemmar.resolve.world import Client, SourcePart, World
+from lemmar.resolve.world import Client, SourcePart, Space, World
 from lemmar.tags import LanguageTag, Tag, write_spelling
 from lemmar.trees import File
 from lemmar.trees.patterns import as_named, taken_apart
@@ -49,6 +49,12 @@ def pattern_of(client: Client, catalog: Catalog) -> Pattern:
 def order_of(client: Client, file: str) -> int | None:
     """The number of the catalog that *file* is of."""
     return next((pattern.number for pattern in client.patterns if file in pattern.known), None)
+
+
+def space_of(client: Client, fault: FileFault) -> Space:
+    """Where the keys would be looked up that a fault keeps from being read."""
+    order = order_of(client, fault.file) or 0
+    return Space(fault.part, client.layers.get((order, fault.part), order))
 
 
 def file_wanted(pattern: Pattern, tag: Tag, part: str | None, key: str = "") -> File | None:
@@ -97,9 +103,9 @@ def text_of(catalogs: Sequence[Catalog], key: str) -> str | None:
     return None
 
 
-def keys_of(found: KeyList, sources: Mapping[str | None, SourcePart]) -> list[str]:
+def keys_of(found: KeyList, sources: Mapping[Space, SourcePart]) -> list[str]:
     """The keys that a key list mirrors: those of its part, or of all, fixed ones among them."""
-    those = [source for part, source in sources.items() if found.entry.part in (None, part)]
+    those = [source for space, source in sources.items() if found.entry.part in (None, space.part)]
     return [key for source in those for key in (*source.keys, *sorted(source.fixed))]
 
 

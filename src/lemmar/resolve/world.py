@@ -23,10 +23,17 @@ from lemmar.tags import Tag
 from lemmar.trees import File
 
 
+class Space(NamedTuple):
+    """Where a key is looked up: in one *part* of the catalogs that lie over each other, of which the charter's first has the number *layer*."""
+
+    part: str | None
+    layer: int
+
+
 class Absence(NamedTuple):
     """A message that a locale does not have: what stands in for it, from which tag, and whether an own empty text is why."""
 
-    part: str | None
+    space: Space
     key: str
     origin: Origin
     source: Tag | None
@@ -41,11 +48,11 @@ class Effect(Struct, frozen=True):
     consulted: tuple[Tag, ...]
     answer: Answer
     absences: tuple[Absence, ...]
-    by_part: Mapping[str | None, Answer]
+    by_space: Mapping[Space, Answer]
 
 
 class SourcePart(Struct, frozen=True):
-    """The messages of one part: the source's keys that are to be translated, in file order, and the catalogs they come from."""
+    """The messages of one space: the source's keys that are to be translated, in file order, and the catalogs they come from."""
 
     keys: tuple[str, ...]
     key_set: frozenset[str]
@@ -81,7 +88,8 @@ class Landing(NamedTuple):
 class Client(Struct, frozen=True):
     """A client, resolved: its traits, what it claims, what its catalogs hold and what its users therefore see.
 
-    *names* are the locales of files and columns as written. *supported* are the client's own tags, *declared_by* says how they
+    *names* are the locales of files and columns as written. Catalogs whose keys are looked up together are a space: *layers* has for each
+    catalog's number and part the number of the first that it lies over. *supported* are the client's own tags, *declared_by* says how they
     are known: ``claims``, ``files`` or ``nothing``. *known_as* maps the client's own tags to the roster's, where they
     mean the same locale. *needs* are the roster's locales less those that the client may do without. *effects* is by the
     roster's tags, for those that the client supports; *beyond* is the same for what it supports off the roster. *runtime* is literal: its
@@ -110,8 +118,9 @@ class Client(Struct, frozen=True):
     known_as: Mapping[Tag, Tag]
     needs: tuple[Tag, ...]
     default: Tag
-    sources: Mapping[str | None, SourcePart]
-    by_part: Mapping[str | None, Mapping[Tag, tuple[Catalog, ...]]]
+    sources: Mapping[Space, SourcePart]
+    by_space: Mapping[Space, Mapping[Tag, tuple[Catalog, ...]]]
+    layers: Mapping[tuple[int, str | None], int]
     effects: Mapping[Tag, Effect]
     beyond: Mapping[Tag, Effect]
     runtime: Runtime
@@ -153,6 +162,24 @@ class Client(Struct, frozen=True):
             if catalog.order == pattern.number
         ]
         return sum(len(keys & own) for keys, own in held)
+
+    def space(self, catalog: Catalog) -> Space:
+        """Where the keys of one of its catalogs are looked up."""
+        return Space(catalog.part, self.layers[catalog.order, catalog.part])
+
+    def rest(self, space: Space) -> tuple[Catalog, ...]:
+        """The catalogs of a space whose pattern has other locales only: the source of their messages lies elsewhere."""
+        orders = {catalog.order for catalog in self.sources[space].catalogs}
+        return tuple(catalog for catalogs in self.by_space[space].values() for catalog in catalogs if catalog.order not in orders)
+
+    def has_several(self, part: str | None) -> bool:
+        """Whether keys of a part are looked up in catalogs apart, so that these are to be named."""
+        return len({layer for (_, each), layer in self.layers.items() if each == part}) > 1
+
+    def names_of(self, space: Space) -> str:
+        """The pattern of the catalogs that a space is of, as the charter has it; all of those that lie over each other."""
+        numbers = [number for (number, part), layer in self.layers.items() if (part, layer) == space]
+        return " + ".join(pattern.files for pattern in self.patterns if pattern.number in numbers)
 
     @property
     def held(self) -> frozenset[File]:

@@ -57,11 +57,11 @@ def texts(world: World) -> Iterator[tuple[Client, Tag, str | None, Catalog, Sour
     """Every catalog of a translation with its source part: the supported locales' of each client."""
     for client in world.clients:
         supported = {effect.tag: locale for locale, effect in client.effects.items()}
-        for part, source in client.sources.items():
-            for tag, catalogs in client.by_part[part].items():
+        for space, source in client.sources.items():
+            for tag, catalogs in client.by_space[space].items():
                 if tag in supported and catalogs is not source.catalogs:
                     for catalog in catalogs:
-                        yield client, supported[tag], part, catalog, source
+                        yield client, supported[tag], space.part, catalog, source
 
 
 class _Comparer:
@@ -75,9 +75,9 @@ class _Comparer:
     def all(self) -> Iterator[Compared]:
         seen: set[int] = set()
         for client in self.world.clients:
-            for part, source in client.sources.items():
+            for space, source in client.sources.items():
                 for catalog in source.catalogs:
-                    yield from self._source(client, part, source, catalog) if self.watched else ()
+                    yield from self._source(client, space.part, source, catalog) if self.watched else ()
         wanted: dict[int, dict[str, tuple[int, Catalog]]] = {}
         for client, locale, part, catalog, source in texts(self.world):
             if id(source) not in wanted:

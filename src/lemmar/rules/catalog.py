@@ -192,12 +192,12 @@ def key_clash(world: World) -> Iterator[Problem]:
     """
     yield from _reported(world, "key-clash", "users see a raw key instead of one of the texts", "rename one of the two")
     for client in world.clients:
-        for part, source in client.sources.items():
+        for space, source in client.sources.items():
             others = union_of(source.catalogs)
-            for tag, catalogs in client.by_part[part].items():
+            for tag, catalogs in client.by_space[space].items():
                 for catalog in catalogs if nests(catalogs) else ():
                     if catalog not in source.catalogs and not catalog.column.key_set <= others:
-                        yield from _clashes(client, part, tag, catalog, source, others)
+                        yield from _clashes(client, space.part, tag, catalog, source, others)
 
 
 def _clashes(client: Client, part: str | None, tag: Tag, catalog: Catalog, source: SourcePart, others: frozenset[str]) -> Iterator[Problem]:

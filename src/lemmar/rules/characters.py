@@ -35,17 +35,17 @@ def control_character(world: World) -> Iterator[Problem]:
     bidirectional controls at the end.
     """
     for client in world.clients:
-        for part, source in client.sources.items():
+        for space, source in client.sources.items():
             theirs: dict[str, str] = {}
             for catalog in source.catalogs:
                 for key, words in _controls(catalog):
                     theirs[key] = words
-                    yield _control(client, client.written_in, part, key, catalog, None, words)
-            for tag, catalogs in client.by_part[part].items():
+                    yield _control(client, client.written_in, space.part, key, catalog, None, words)
+            for tag, catalogs in client.by_space[space].items():
                 for catalog in catalogs if catalogs is not source.catalogs else ():
                     for key, words in _controls(catalog):
                         if theirs.get(key) != words:
-                            yield _control(client, client.roster(tag), part, key, catalog, source, words)
+                            yield _control(client, client.roster(tag), space.part, key, catalog, source, words)
 
 
 def _control(client: Client, locale: Tag, part: str | None, key: str, catalog: Catalog, source: SourcePart | None, words: str) -> Problem:

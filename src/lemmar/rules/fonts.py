@@ -208,8 +208,7 @@ def _expanded(world: World, client: Client, locale: Tag, effect: Effect) -> Iter
     for text in texts(world.charter, client, effect):
         if text.catalog.tag == client.source:
             continue
-        part = text.catalog.part
-        own, source = columns(text.words), columns(source_words(world, client, part, text.key))
+        own, source = columns(text.words), columns(source_words(world, client, client.space(text.catalog), text.key))
         if source and own > max(source * client.expand, source + _ALWAYS):
             yield _too_wide(
                 client, locale, text.catalog, text, f"is {own} columns wide, and its source {source}", f"{client.expand:g} times is allowed"

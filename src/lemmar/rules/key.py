@@ -99,7 +99,7 @@ def _undefined(client: Client, lacking: Lacking) -> Problem:
     translated = sorted(
         {
             client.roster(catalog.tag)
-            for catalogs in client.by_part.values()
+            for catalogs in client.by_space.values()
             for those in catalogs.values()
             for catalog in those
             if key in catalog.column.key_set
@@ -187,8 +187,8 @@ def arguments(world: World) -> Iterator[Problem]:
     """
     for client in world.clients:
         asked = asking_of(world, client)
-        for (part, key), uses in asked.uses.items() if asked is not None else ():
-            source = client.sources[part]
+        for (space, key), uses in asked.uses.items() if asked is not None else ():
+            source = client.sources[space]
             catalog = holder_of(source, key)
             wanted = [each.name for each in world.shapes[catalog.shapes[catalog.column.keys.places[key]]].arguments if each.name]
             for each in uses if wanted else ():
@@ -196,7 +196,7 @@ def arguments(world: World) -> Iterator[Problem]:
                 if lacks:
                     given = each.use.given or ()
                     yield Problem(
-                        Subject((client.name,), part=part, key=key),
+                        Subject((client.name,), part=space.part, key=key),
                         f"the code gives {key!r} no {listed(lacks)}" + (f"; it gives {listed(list(given), most=5)}" if given else ""),
                         _spot(each),
                         "users read a raw placeholder, or nothing in its place",

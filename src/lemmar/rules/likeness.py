@@ -103,9 +103,9 @@ def other_language(world: World) -> Iterator[Problem]:
 def _elsewhere(world: World) -> Iterator[_Guessed]:
     known = SourceTexts()
     sources = (
-        (client, client.written_in, part, catalog, source)
+        (client, client.written_in, space.part, catalog, source)
         for client in world.clients
-        for part, source in client.sources.items()
+        for space, source in client.sources.items()
         for catalog in source.catalogs
     )
     guessed: dict[tuple[object, ...], list[_Guessed]] = {}

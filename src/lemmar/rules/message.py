@@ -14,8 +14,8 @@ from lemmar.inventory.contents import Catalog, Spot
 from lemmar.resolve.effective import lacking_too, unasked
 from lemmar.resolve.landings import Cause
 from lemmar.resolve.renaming import Rename, renames_of
-from lemmar.resolve.spots import file_wanted, gap_spot, holder_of, key_spot, pattern_of, text_of, union_of
-from lemmar.resolve.world import Absence, Client, Effect, SourcePart, World
+from lemmar.resolve.spots import file_wanted, gap_spot, holder_of, key_spot, pattern_of, space_of, text_of, union_of
+from lemmar.resolve.world import Absence, Client, Effect, SourcePart, Space, World
 from lemmar.rules import Hides, Problem, rule
 from lemmar.rules._effects import seen
 from lemmar.rules._texts import is_most, problem_of_all
@@ -39,52 +39,52 @@ def missing(world: World) -> Iterator[Problem]:
             if not _ships(client, locale):
                 continue
             leaned_on = lacking_too(client, effect, [each for each in client.effects if _ships(client, each)])
-            lists: dict[tuple[str | None, Cause | Literal[""]], list[Absence]] = {}
+            lists: dict[tuple[Space, Cause | Literal[""]], list[Absence]] = {}
             passed_by = unasked(world, client, effect)
             branches = _branches(client, effect)
             for absence in effect.absences:
-                if (absence.part, absence.key) in branches:
+                if (absence.space, absence.key) in branches:
                     continue
-                if not absence.empty and (absence.part, absence.key) not in leaned_on:
+                if not absence.empty and (absence.space, absence.key) not in leaned_on:
                     causes: Iterator[Cause] = (
-                        cause for cause, catalogs in passed_by.items() if text_of(catalogs.get(absence.part, ()), absence.key)
+                        cause for cause, catalogs in passed_by.items() if text_of(catalogs.get(absence.space, ()), absence.key)
                     )
-                    lists.setdefault((absence.part, next(causes, "")), []).append(absence)
+                    lists.setdefault((absence.space, next(causes, "")), []).append(absence)
             renamed_to = renames_of(world, client)
-            for (part, cause), absences in lists.items():
-                for problem in _missing(client, effect, part, absences):
-                    rename = renamed_to.get((part, problem.subject.key or ""))
+            for (space, cause), absences in lists.items():
+                for problem in _missing(client, effect, space, absences):
+                    rename = renamed_to.get((space, problem.subject.key or ""))
                     origin = _renaming(rename) if rename is not None and effect.tag in rename.tags else None
                     yield replace(problem, cause=cause, origin=origin)
             yield from _not_own(client, effect)
 
 
-def _branches(client: Client, effect: Effect) -> set[tuple[str | None, str]]:
+def _branches(client: Client, effect: Effect) -> set[tuple[Space, str]]:
     """The keys whose texts the source computes and that are branches in the locale."""
     found = set()
-    for part, source in client.sources.items():
+    for space, source in client.sources.items():
         for key in _computed(source):
-            held = union_of(client.by_part[part].get(effect.tag, ())) if client.by_part[part].get(effect.tag) else frozenset()
-            if any(other.startswith(f"{key}.") for other in held):
-                found.add((part, key))
+            own = client.by_space[space].get(effect.tag)
+            if own and any(other.startswith(f"{key}.") for other in union_of(own)):
+                found.add((space, key))
     return found
 
 
 def _not_own(client: Client, effect: Effect) -> Iterator[Problem]:
     """Keys that every locale must hold itself, such as patterns of numbers, and that this one leaves to another."""
-    absent = {(absence.part, absence.key) for absence in effect.absences}
+    absent = {(absence.space, absence.key) for absence in effect.absences}
     for pattern in client.patterns:
-        for part, locales in client.by_part.items() if pattern.requires_own else ():
+        for space, locales in client.by_space.items() if pattern.requires_own else ():
             every = [catalog for catalogs in locales.values() for catalog in catalogs if catalog.order == pattern.number]
             wanted = {key: catalog for catalog in reversed(every) for key in catalog.column.keys if pattern.requires(key)}
             own = [catalog for catalog in locales.get(effect.tag, ()) if catalog.order == pattern.number]
             for key in sorted(wanted):
-                if (part, key) in absent or text_of(own, key):
+                if (space, key) in absent or text_of(own, key):
                     continue
                 where = key_spot(own[-1], key) if own and key in own[-1].column.key_set else gap_spot(own[-1], None) if own else None
-                wanted_file = file_wanted(pattern, effect.tag, part, key)
+                wanted_file = file_wanted(pattern, effect.tag, space.part, key)
                 yield Problem(
-                    Subject((client.name,), effect.locale, part, key),
+                    Subject((client.name,), effect.locale, space.part, key),
                     f"{key!r} is missing in {effect.locale!r}; its catalog requires each locale's own",
                     where or (Spot(wanted_file, line=1, column=1) if wanted_file else key_spot(wanted[key], key)),
                     "users see the text of another locale",
@@ -99,25 +99,26 @@ def _ships(client: Client, locale: Tag) -> bool:
     return client.ships(locale) and locale != client.written_in
 
 
-def _missing(client: Client, effect: Effect, part: str | None, absences: list[Absence]) -> Iterator[Problem]:
-    source = client.sources[part]
+def _missing(client: Client, effect: Effect, space: Space, absences: list[Absence]) -> Iterator[Problem]:
+    source = client.sources[space]
     catalogs: dict[int, list[tuple[Absence, Catalog]]] = {}
     for absence in absences:
         holder = holder_of(source, absence.key)
         catalogs.setdefault(holder.order, []).append((absence, holder))
     for order, those in catalogs.items():
-        several = len({catalog.order for catalog in source.catalogs}) > 1
-        yield from (replace(problem, catalog=order) for problem in _missing_of(client, effect, part, those, several))
+        several = client.has_several(space.part) or len({catalog.order for catalog in source.catalogs}) > 1
+        yield from (replace(problem, catalog=order) for problem in _missing_of(client, effect, space, those, several))
 
 
-def _missing_of(
-    client: Client, effect: Effect, part: str | None, absences: list[tuple[Absence, Catalog]], several: bool
-) -> Iterator[Problem]:
+def _missing_of(client: Client, effect: Effect, space: Space, absences: list[tuple[Absence, Catalog]], several: bool) -> Iterator[Problem]:
     """What is missing in one catalog of the charter; with *several* of them in the part its pattern tells it apart."""
-    first, source = absences[0]
+    (first, source), part, whole = absences[0], space.part, client.sources[space]
     pattern = pattern_of(client, source)
-    catalogs = [catalog for catalog in client.by_part[part].get(effect.tag, ()) if catalog.order == source.order]
-    held = union_of([catalog for catalog in client.sources[part].catalogs if catalog.order == source.order]) & client.sources[part].key_set
+    own = client.by_space[space].get(effect.tag, ())
+    catalogs = [catalog for catalog in own if catalog.order == source.order] or [
+        each for each in client.rest(space) if each.tag == effect.tag
+    ]
+    held = union_of([catalog for catalog in whole.catalogs if catalog.order == source.order]) & whole.key_set
     broken = {fault.defect.key for fault in client.faults if fault.part == part and fault.defect.key}
     wanted = file_wanted(pattern, effect.tag, part)
     wanted_spot = Spot(wanted, line=1, column=1) if wanted else key_spot(source, None)
@@ -134,7 +135,7 @@ def _missing_of(
         return
     gaps: dict[int, dict[str, Spot]] = {}  # by the source's catalogs, of which two may be of one pattern
     for absence, holder in absences:
-        words = text_of(client.sources[part].catalogs, absence.key)
+        words = text_of(whole.catalogs, absence.key)
         if catalogs and id(holder) not in gaps and not holder.form.habits.is_whole:
             gaps[id(holder)] = _gaps(catalogs, holder)
         own_file = file_wanted(pattern, effect.tag, part, absence.key) if holder.form.habits.is_whole else None
@@ -185,12 +186,12 @@ def renamed(world: World) -> Iterator[Problem]:
     rename the key in the translations. `lemmar mend` puts the texts under the new key, in all locales.
     """
     for client in world.clients:
-        for (part, new), rename in renames_of(world, client).items():
-            holder = holder_of(client.sources[part], new)
-            old = [catalog for tag in rename.tags for catalog in client.by_part[part][tag] if rename.old in catalog.column.key_set]
+        for (space, new), rename in renames_of(world, client).items():
+            holder = holder_of(client.sources[space], new)
+            old = [catalog for tag in rename.tags for catalog in client.by_space[space][tag] if rename.old in catalog.column.key_set]
             locales = listed([client.roster(tag) for tag in rename.tags])
             yield Problem(
-                Subject((client.name,), None, part, new),
+                Subject((client.name,), None, space.part, new),
                 f"{new!r} is still {rename.old!r} in {locales}",
                 key_spot(holder, new),
                 "users read the source's text, though it is translated",
@@ -216,22 +217,24 @@ def surplus(world: World) -> Iterator[Problem]:
     locales, but not from code.
     """
     for client in world.clients:
-        faulty = {fault.part for fault in client.faults if fault.defect.blinds in ("file", "rest") and _is_source(client, fault.tag)}
-        for part, source in client.sources.items():
-            if part in faulty:
+        faulty = {
+            space_of(client, fault) for fault in client.faults if fault.defect.blinds in ("file", "rest") and _is_source(client, fault.tag)
+        }
+        for space, source in client.sources.items():
+            if space in faulty:
                 continue
             known = union_of(source.catalogs)
             extra: dict[str, list[Catalog]] = {}
             computed = _computed(source)
             own = [pattern for pattern in client.patterns if pattern.requires_own]  # the source may leave such keys to its runtime
             texts = {pattern.number for pattern in client.patterns if pattern.keys_are_texts}
-            for catalogs in client.by_part[part].values():
+            for catalogs in client.by_space[space].values():
                 for catalog in catalogs:
                     if not catalog.column.key_set <= known and catalog.order not in texts:
                         keys = [key for key in catalog.column.keys if key not in known and not any(each.requires(key) for each in own)]
                         keys = [key for key in keys if not any(key.startswith(f"{head}.") for head in computed)]
                         if is_most(len(keys), catalog, len(catalog.column.keys)):
-                            yield _surplus_as_a_whole(client, part, catalog, keys)
+                            yield _surplus_as_a_whole(client, space.part, catalog, keys)
                             continue
                         for key in keys:
                             extra.setdefault(key, []).append(catalog)
@@ -239,9 +242,9 @@ def surplus(world: World) -> Iterator[Problem]:
                 if all(_SETTING.fullmatch(text_of([holder], key) or "") for holder in holders):
                     continue
                 locales = list(dict.fromkeys(client.roster(catalog.tag) for catalog in holders))
-                rename = next((each for (where, _), each in renames_of(world, client).items() if where == part and each.old == key), None)
+                rename = next((each for (where, _), each in renames_of(world, client).items() if where == space and each.old == key), None)
                 yield Problem(
-                    Subject((client.name,), locales[0], part, key),
+                    Subject((client.name,), locales[0], space.part, key),
                     f"{key!r} is in {listed(locales)} but not in the source",
                     key_spot(holders[0], key),
                     "the text is never shown",
@@ -290,13 +293,13 @@ def empty(world: World) -> Iterator[Problem]:
             if locale not in client.needs:
                 continue
             for absence in effect.absences:
-                source_text = (text_of(client.sources[absence.part].catalogs, absence.key) or absence.key) if absence.empty else ""
+                source_text = (text_of(client.sources[absence.space].catalogs, absence.key) or absence.key) if absence.empty else ""
                 if any(map(str.isalnum, source_text)):
-                    catalogs = client.by_part[absence.part].get(effect.tag, ())
-                    source = client.sources[absence.part]
+                    catalogs = client.by_space[absence.space].get(effect.tag, ())
+                    source = client.sources[absence.space]
                     holder = next(catalog for catalog in catalogs if absence.key in catalog.column.key_set)
                     yield Problem(
-                        Subject((client.name,), locale, absence.part, absence.key),
+                        Subject((client.name,), locale, absence.space.part, absence.key),
                         f"{absence.key!r} is empty in {locale!r}",
                         key_spot(holder, absence.key),
                         seen(absence, text_of(source.catalogs, absence.key)),

@@ -8,8 +8,8 @@ from lemmar.basics.phrasing import counted, listed
 from lemmar.findings import Subject
 from lemmar.inventory.contents import Catalog, Pattern, Spot
 from lemmar.resolve import claims
-from lemmar.resolve.spots import charter_spot, file_wanted, key_spot, order_of, pattern_of, union_of
-from lemmar.resolve.world import Client, Effect, World
+from lemmar.resolve.spots import charter_spot, file_wanted, key_spot, order_of, pattern_of, space_of, union_of
+from lemmar.resolve.world import Client, Effect, Space, World
 from lemmar.rules import Hides, Problem, rule
 from lemmar.rules._branches import heads, nests
 from lemmar.tags import Tag
@@ -89,15 +89,15 @@ def absent(world: World) -> Iterator[Problem]:
         every = {(catalog.tag, catalog.part, catalog.order) for catalog in client.catalogs}
         faulty = {(fault.tag, fault.part, order_of(client, fault.file)) for fault in client.faults}
         for locale, effect in client.effects.items():
-            lacking: dict[str | None, set[str]] = {}
+            lacking: dict[Space, set[str]] = {}
             for absence in effect.absences if client.ships(locale) else ():
-                lacking.setdefault(absence.part, set()).add(absence.key)
-            for part, keys in lacking.items():
-                whole = client.sources[part].catalogs
+                lacking.setdefault(absence.space, set()).add(absence.key)
+            for space, keys in lacking.items():
+                part, whole = space.part, client.sources[space].catalogs
                 for source in {catalog.order: catalog for catalog in reversed(whole)}.values():
                     number = len(keys & union_of([catalog for catalog in whole if catalog.order == source.order]))
                     broken = {(effect.tag, part, source.order), (None, part, source.order)} & faulty
-                    filed = (effect.tag, part, source.order) in every
+                    filed = (effect.tag, part, source.order) in every or any(each.tag == effect.tag for each in client.rest(space))
                     if number and not broken and not filed and locale not in pattern_of(client, source).without:
                         yield _absent(client, effect, part, source, number)
 
@@ -199,18 +199,18 @@ def no_source(world: World) -> Iterator[Problem]:
                 )
 
 
-def _broken_sources(client: Client) -> set[str | None]:
-    """The parts of which a file that may be the source's is faulty."""
-    return {fault.part for fault in client.faults if fault.tag is None or client.roster(fault.tag) == client.written_in}
+def _broken_sources(client: Client) -> set[Space]:
+    """The spaces of which a file that may be the source's is faulty."""
+    return {space_of(client, fault) for fault in client.faults if fault.tag is None or client.roster(fault.tag) == client.written_in}
 
 
 def _parts_without_source(client: Client) -> Iterator[tuple[str | None, list[Tag], Catalog]]:
-    """The parts that the source lacks, with the locales that have them and the first of their catalogs."""
+    """The spaces that the source lacks, with the locales that have them and the first of their catalogs."""
     faulty = _broken_sources(client)
-    for part, locales in client.by_part.items():
+    for space, locales in client.by_space.items():
         tags = [client.roster(tag) for tag in locales]
-        if part not in client.sources and part not in faulty and client.written_in not in tags and client.sources:
-            yield part, tags, next(iter(locales.values()))[0]
+        if space not in client.sources and space not in faulty and client.written_in not in tags and client.sources:
+            yield space.part, tags, next(iter(locales.values()))[0]
 
 
 @rule(
@@ -230,13 +230,13 @@ def thin_source(world: World) -> Iterator[Problem]:
     for client in world.clients:
         faulty = _broken_sources(client)
         own = [pattern for pattern in client.patterns if pattern.requires_own]
-        for part, source in client.sources.items():
-            if part in faulty or any(
+        for space, source in client.sources.items():
+            if space in faulty or any(
                 catalog.form.habits.carries_source or catalog.form.habits.keys_are_texts for catalog in source.catalogs
             ):
                 continue
             known = union_of(source.catalogs)
-            others = [union_of(catalogs) for tag, catalogs in client.by_part[part].items() if client.roster(tag) != client.written_in]
+            others = [union_of(catalogs) for tag, catalogs in client.by_space[space].items() if client.roster(tag) != client.written_in]
             if own:  # the source may leave such keys to its runtime
                 others = [frozenset(key for key in keys if not any(each.requires(key) for each in own)) for keys in others]
             lost = [_without_clashes(keys - known, known) if nests(source.catalogs) else keys - known for keys in others]
@@ -244,7 +244,7 @@ def thin_source(world: World) -> Iterator[Problem]:
             if lacking and 2 * len(lacking) > len(others) and not any(map(_are_texts, lacking)):
                 first = source.catalogs[0]
                 yield Problem(
-                    Subject((client.name,), client.written_in, part),
+                    Subject((client.name,), client.written_in, space.part),
                     f"{first.file} has {counted(len(known), 'key')}, and lacks {counted(max(map(len, lacking)), 'key')} that other locales have",
                     key_spot(first, None),
                     "these texts cannot be compared, and users of the source language see raw keys",

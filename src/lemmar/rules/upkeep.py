@@ -20,15 +20,15 @@ def too_long(world: World) -> Iterator[Problem]:
     Reported once for each text with more characters than its own entry or the source's allows. To fix: shorten the text.
     """
     for client in world.clients:
-        for part, source in client.sources.items():
+        for space, source in client.sources.items():
             limits: dict[str, int] = {}
             for catalog in source.catalogs:
                 limits |= {catalog.column.keys[place]: limit for place, limit in catalog.column.rare.limit.items()}
-            for tag, catalogs in client.by_part[part].items():
+            for tag, catalogs in client.by_space[space].items():
                 for catalog in catalogs:
                     own = catalog.column.rare.limit
                     if own or limits:
-                        yield from _too_long(client, client.roster(tag), part, catalog, source, limits)
+                        yield from _too_long(client, client.roster(tag), space.part, catalog, source, limits)
 
 
 def _too_long(

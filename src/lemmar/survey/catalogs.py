@@ -281,14 +281,14 @@ class CatalogFinder:
         if "values[-{locale}]" in template:
             file = "/".join(part for part in (folder, re.sub(r"\[[^\]]*\]", "", template)) if part)
             return (template, file) if file in self.there and file not in self.taken else None
-        match = re.search(r"([-_.])\{locale\}", template)
+        match = re.search(r"[-_.]\{locale\}", template) or re.match(r"\{locale\}/", template)
         if match is None or template.count("{locale}") > 1:
             return None
         bare = template[: match.start()] + template[match.end() :]
         file = "/".join(part for part in (folder, bare) if part)
         if file not in self.there or file in self.taken:
             return None
-        return f"{template[: match.start()]}[{match.group(1)}{{locale}}]{template[match.end() :]}", file
+        return f"{template[: match.start()]}[{match[0]}]{template[match.end() :]}", file
 
     def _format(self, files: Sequence[str]) -> Format | None:
         """The format of the first of *files* whose contents are what its name says."""

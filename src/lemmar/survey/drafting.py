@@ -251,9 +251,11 @@ def _settled(claims: list[DraftClaim], own: list[DraftCatalog], root: str, platf
 
 
 def _by_contents(catalog: DraftCatalog) -> bool:
-    """Whether files hold other locales than their names say, so that what they hold is what is supported: all in one, or the source's too."""
-    form = formats.load(str(catalog.settings["format"]))
-    in_one = catalog.settings.get("layout") in ("locale-leaved", "records") or "{locale}" not in str(catalog.settings["files"])
+    """Whether files hold other locales than their names say, so that what they hold is what is supported: all in one, or the source's too, or in a file
+    whose name has none.
+    """
+    form, pattern = formats.load(str(catalog.settings["format"])), str(catalog.settings["files"])
+    in_one = catalog.settings.get("layout") in ("locale-leaved", "records") or "{locale}" not in pattern or "[" in pattern
     return in_one or form.habits.carries_source or catalog.settings.get("source-text") == "key"
 
 

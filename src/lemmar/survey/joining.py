@@ -126,6 +126,8 @@ def _with_part(pattern: str) -> str:
     """*pattern* with its file's own name as the part, where the locale is named by a folder or behind a sign."""
     folder, _, name = pattern.rpartition("/")
     suffix = suffix_of(pattern)
+    if name.startswith("]"):  # [{locale}/]words.json
+        return f"{folder}/]{{part}}{suffix}"
     if "{locale}" in folder:
         return f"{folder}/{{part}}{suffix}" if "{" not in name else pattern
     match = re.fullmatch(r"(\[?)([\w-]+?)([-_.]?)(\[?[-_.]\{locale\}\]?)(\.\w+)", name)

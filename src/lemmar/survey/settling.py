@@ -144,9 +144,9 @@ def _source_only(clients: Sequence[Client]) -> Iterator[str]:
     """Patterns of keys that only the source has, each beside a key without its ending, and no locale at all: notes for translators."""
     endings: Counter[str] = Counter()
     for client in clients:
-        for part, source in client.sources.items():
+        for space, source in client.sources.items():
             others = frozenset().union(
-                *(union_of(catalogs) for tag, catalogs in client.by_part[part].items() if tag != client.source and catalogs)
+                *(union_of(catalogs) for tag, catalogs in client.by_space[space].items() if tag != client.source and catalogs)
             )
             if others:
                 alone = source.key_set - others

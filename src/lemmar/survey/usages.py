@@ -17,7 +17,7 @@ from lemmar.inventory.aside import is_packed
 from lemmar.inventory.readings import Readings
 from lemmar.inventory.using import looked_through, usage_of
 from lemmar.resolve.key_uses import Asking, asking
-from lemmar.resolve.world import Client
+from lemmar.resolve.world import Client, Space
 from lemmar.survey.draft import DraftUsage
 from lemmar.survey.usages_in_code import OF_TAGS, Keys, Tally, keys_of, seen_in
 from lemmar.trees import File, Tree
@@ -81,13 +81,13 @@ def _fitting(client: Client, found: Sequence[_Table], asked: Asking | None) -> l
     if asked is None:
         return list(found)
     total = sum(len(source.keys) for source in client.sources.values())
-    hits: dict[int, set[tuple[str | None, str]]] = defaultdict(set)
+    hits: dict[int, set[tuple[Space, str]]] = defaultdict(set)
     for name, those in asked.uses.items():
         for each in those:
             if not each.use.computed:
                 hits[each.use.way].add(name)
     shares = {way: 1 - lacks / named for way, (named, lacks) in asked.found.items()}
-    seen: set[tuple[str | None, str]] = set()
+    seen: set[tuple[Space, str]] = set()
     kept: list[int] = []
     for way in sorted(shares, key=lambda way: (-round(shares[way], 1), -len(hits[way]), way)):
         fewest = (

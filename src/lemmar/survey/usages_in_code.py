@@ -161,10 +161,10 @@ class Around(NamedTuple):
 
 def keys_of(client: Client) -> Keys:
     """The keys of a client as its code may write them."""
-    parts = {
-        part or "": frozenset(plain(key).rpartition("\x04")[2] for key in (*source.keys, *source.fixed))
-        for part, source in client.sources.items()
-    }
+    parts: dict[str, frozenset[str]] = {}
+    for space, source in client.sources.items():
+        own = frozenset(plain(key).rpartition("\x04")[2] for key in (*source.keys, *source.fixed))
+        parts[space.part or ""] = parts.get(space.part or "", frozenset()) | own
     every = frozenset().union(*parts.values())
     heads = frozenset(key[:index] for key in every if len(key) <= LONGEST for index, sign in enumerate(key) if sign == "." and index)
     return Keys(every, parts, heads, frozenset(folded(key) for key in every), frozenset(" ".join(key.split()) for key in every))

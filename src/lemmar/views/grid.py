@@ -36,15 +36,15 @@ def view(world: World) -> View:
 
 
 def by_part(world: World) -> View:
-    """Parts of clients down, locales across."""
+    """Parts of clients down, and catalogs whose keys keep apart; locales across."""
     rows = [
-        (client.name, part, locale, answer.messages, *answer)
+        (client.name, space.part, locale, answer.messages, *answer, client.names_of(space))
         for client in world.clients
-        for part in client.sources
+        for space in client.sources
         for locale in world.charter.locales
-        if (effect := client.effects.get(locale)) is not None and (answer := effect.by_part.get(part)) is not None
+        if (effect := client.effects.get(locale)) is not None and (answer := effect.by_space.get(space)) is not None
     ]
-    return View(Table("grid-parts", ("client", "part", "locale", "messages", *ORIGINS), rows), lambda _page: _draw_parts(world))
+    return View(Table("grid-parts", ("client", "part", "locale", "messages", *ORIGINS, "catalog"), rows), lambda _page: _draw_parts(world))
 
 
 def by_asset(world: World) -> View:
@@ -179,9 +179,10 @@ def _cell(world: World, client: Client, tag: Tag) -> Drawn:
 def _draw_parts(world: World) -> Iterator[Drawn]:
     rows: list[list[Drawn]] = []
     for client in world.clients:
-        for part in client.sources:
-            answers = [effect.by_part.get(part) if (effect := client.effects.get(tag)) else None for tag in world.charter.locales]
-            rows.append([client.name, part or "", *map(_percent, answers)])
+        for space in client.sources:
+            answers = [effect.by_space.get(space) if (effect := client.effects.get(tag)) else None for tag in world.charter.locales]
+            several = client.names_of(space) if client.has_several(space.part) else ""
+            rows.append([client.name, " ".join(filter(None, (space.part, several))), *map(_percent, answers)])
     heads = [("client", "left"), ("part", "left"), *((locale, "right") for locale in world.charter.locales)]
     yield drawn_table(heads, rows)
     yield ""

@@ -62,7 +62,7 @@ class Bench:
 
     def where(self, client: Client, catalog: Catalog) -> Where:
         """Which column of its file a catalog is, and the source's keys in their order."""
-        source = client.sources.get(catalog.part)
+        source = client.sources.get(client.space(catalog))
         order = [key for each in source.catalogs for key in each.column.keys] if source is not None else []
         return Where(catalog.options, catalog.column.label, order)
 
@@ -88,7 +88,7 @@ class Bench:
 
     def source_text(self, client: Client, catalog: Catalog, key: str) -> str:
         """The source's text of *key*. Raises `EditError` where there is none."""
-        source = client.sources.get(catalog.part)
+        source = client.sources.get(client.space(catalog))
         text = text_of(source.catalogs, key) if source is not None else None
         if text is None:
             raise EditError("the source has no such text")

@@ -218,12 +218,12 @@ def _work(world: World, locale: Tag) -> Iterator[Work]:
     """What there is to translate, by client: a text that several catalogs have counts in each."""
     for client in world.clients:
         held = client.effects.get(locale)
-        own = {(absence.part, absence.key) for absence in held.absences} if held is not None else None
+        own = {(absence.space, absence.key) for absence in held.absences} if held is not None else None
         messages = words = 0
-        for part, source in client.sources.items():
+        for space, source in client.sources.items():
             for catalog in source.catalogs:
                 for key, text in zip(catalog.column.keys, catalog.column.texts, strict=True):
-                    if key in source.key_set and key not in source.fixed and (own is None or (part, key) in own):
+                    if key in source.key_set and key not in source.fixed and (own is None or (space, key) in own):
                         messages += 1
                         words += len(_WORD.findall(text or ""))
         yield Work(client.name, messages, words)

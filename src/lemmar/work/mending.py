@@ -21,6 +21,7 @@ from lemmar.formats import Settled, marked
 from lemmar.inventory.contents import Catalog
 from lemmar.resolve.differences import plural_of, renamed
 from lemmar.resolve.renaming import renames
+from lemmar.resolve.spots import union_of
 from lemmar.resolve.syntaxes import syntax_of
 from lemmar.resolve.world import Client
 from lemmar.rules import all_rules
@@ -206,9 +207,10 @@ def _rename(bench: Bench, finding: Finding) -> None:
     """The texts that stand under a key's old name get the new one, in every locale."""
     key, part = finding.subject.key, finding.subject.part
     for client in bench.clients(finding):
-        for rename in (each for each in renames(client, part) if each.new == key):
+        found = [(space, each) for space in client.sources if space.part == part for each in renames(client, space) if each.new == key]
+        for space, rename in found:
             for tag in rename.tags:
-                for catalog in client.by_part[part].get(tag, ()):
+                for catalog in client.by_space[space].get(tag, ()):
                     if rename.old in bench.column(catalog).key_set:
                         with suppress(EditError):
                             _renamed_key(bench, client, catalog, rename.old, rename.new)
@@ -228,13 +230,13 @@ def _surplus(bench: Bench, finding: Finding) -> None:
     """A key that the source has not is taken out of every locale; not in code, where what gives the source more keys may not be known."""
     key, part = finding.subject.key, finding.subject.part
     for client in bench.clients(finding)[:1] if key is not None else ():
-        source = client.sources.get(part)
         for catalog in client.catalogs:
+            source = client.sources.get(client.space(catalog))
             if (
                 catalog.form.name != "code"
                 and catalog.part == part
                 and key in catalog.column.key_set
-                and (source is None or catalog not in source.catalogs)
+                and (source is None or key not in union_of(source.catalogs))
             ):
                 with suppress(EditError):
                     data = bench.changes.read(catalog.file)
