@@ -447,9 +447,9 @@ CASES: list[tuple[str, str | bytes, dict[str, Any], list[str]]] = [
     ),
     (
         "code",
-        "<?php\nreturn [\n 'a' => 'It\\'s', 'b' => ['c' => \"x\\n\" . 'y', 'd' => fn () => 'q'],\n 'h' => <<<EOT\n  two\n  EOT,\n];",
+        "<?php\nreturn [\n 'a' => 'It\\'s', 'b' => ['c' => \"x\\n\" . 'y', 'd' => fn ($n) => $n],\n 'h' => <<<EOT\n  two\n  EOT,\n];",
         {"suffix": ".php"},
-        ["3:2 a=It's", "3:26 b.c=x\ny", "3:46 b.d=fn () => 'q'", "4:2 h=two", "3:53 !computed"],
+        ["3:2 a=It's", "3:26 b.c=x\ny", "3:46 b.d=fn ($n) => $n", "4:2 h=two", "3:53 !computed"],
     ),
     (
         "code",

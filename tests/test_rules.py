@@ -63,6 +63,7 @@ def unassumed(text: str) -> str:
     return re.sub(r"(?m)^assumes = .*\n", "", text)
 
 
+MODULE = "// Words on it\nexport default { lamp: 'Oil 3000' };"
 APART = '  [[client.catalog]]\n  files = "x/{locale}.json"\n'
 BERTHS: dict[str, str | bytes] = {
     "app/x/en.json": '{"lamp": "Lamp", "bunk": "Berth"}',
@@ -665,6 +666,20 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
                 usage='call = "say"\n  part = { separator = ":" }\n',
             ),
             ["key.undefined app/a.ts:1:42 a/b", "key.wrong-part app/a.ts:1:20 b/hut"],
+        ),
+        (
+            "in a part that is not there",
+            coded(
+                "say('a:bunk'); say('aa:hut', {name}); say('b:far'); say('a:hut', {name})",
+                {
+                    f"app/v/{tag}/{part}.json": text
+                    for tag in ("en", "de")
+                    for part, text in PARTS.items()
+                },
+                files="v/{locale}/{part}.json",
+                usage='call = "say"\n  part = { separator = ":" }\n',
+            ),
+            ["key.wrong-part app/a.ts:1:20 aa/hut"],
         ),
         (
             "in its own",
@@ -1898,6 +1913,24 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
             ["catalog.no-match lemmar.toml:20:1"],
         ),
     ],
+    "catalog.opaque": [
+        (
+            "functions that build texts",
+            one(
+                {
+                    "app/v/en.js": f"{MODULE}\nexport const free = (n) => `There are ${{n}} bunks left`;",
+                    "app/v/de.js": MODULE,
+                },
+                files="v/{locale}.js",
+            ),
+            ["catalog.opaque app/v/en.js:3:28"],
+        ),
+        (
+            "a map of texts",
+            one({f"app/v/{tag}.js": MODULE for tag in ("en", "de")}, files="v/{locale}.js"),
+            [],
+        ),
+    ],
     "catalog.not-built": [
         (
             "the build has not run",
@@ -2711,3 +2744,22 @@ def test_who_has_translated_a_file_is_no_message(repo: Repo) -> None:
     assert repo.found() == []
     repo.write({"app/w/de.json": '{"@metadata": "Worte", "a": "Koje"}'})
     assert repo.found() == ["message.surplus app/w/de.json:1:2 de/@metadata"]
+
+
+def test_where_moved_files_are(repo: Repo) -> None:
+    """Of a catalog all of whose files were moved, and of one file; in one finding each."""
+    files = one(
+        files="w/{locale}.json", catalog='  [[client.catalog]]\n  files = "y/{locale}.json"\n'
+    )
+    repo.write({**files, "app/v/x/en.json": EN, "app/v/x/de.json": DE})
+    findings = repo.audit()["findings"]
+    assert [finding["rule"] for finding in findings] == ["catalog.no-match"]
+    assert "in app; 2 files of its shape are in app/v/x now" in findings[0]["message"]
+    (repo.root / "app/v/x/en.json").unlink()
+    findings = repo.write({"app/y/en.json": EN}).audit()["findings"]
+    assert [finding["rule"] for finding in findings] == ["catalog.absent"]
+    assert "its file may be app/v/x/de.json now" in findings[0]["message"]
+    (repo.root / "app/y/en.json").unlink()
+    (repo.root / "app/w/de.json").unlink()
+    (repo.root / "app/w/en.json").unlink()
+    assert "1 file of its shape is in app/v/x now" in repo.run("audit").err

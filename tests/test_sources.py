@@ -272,3 +272,71 @@ def test_a_file_that_hands_on_another_one_s_texts_has_them(repo: Repo, handed: s
     repo.write(files | {"lemmar.toml": charter("w/{locale}.js", claim="")})
     assert "catalog.unreadable" not in {each["rule"] for each in repo.audit()["findings"]}
     assert "Lager" in repo.run("peek", "bunk").out
+
+
+#: Files of code that are catalogs, and what is said of what cannot be read of them; an empty text where all is.
+WHOLE = "{ one: 'A first text', two: 'A second text' }"
+OPAQUE = [
+    ("js", f"export default {WHOLE};\n", ""),
+    ("js", f"// Some words here\nimport x from './the other file';\nexport default {WHOLE};\n", ""),
+    ("js", f"'use strict';\nconst more = require('./the other file');\nmodule.exports = {WHOLE};\n", ""),
+    ("js", f"export default {WHOLE};\nfunction plural(n) {{ return n > 3 ? 'many' : 'one'; }}\n", ""),
+    ("js", f"export default {WHOLE};\nthrow new Error('No such language here');\n", ""),
+    ("ts", "const base = { hut: 'The old hut' };\nexport default { ...base, one: 'A first text' };\n", ""),
+    ("ts", f"export default {WHOLE};\nexport function free(n) {{ return n ? 'Many huts left' : 'No hut left'; }}\n", "2 texts of this file"),
+    ("mjs", f"export default {WHOLE};\nexport const free = (n) => `There are ${{n}} huts left`;\n", "1 text of this file"),
+    ("php", "<?php // Some words here\nreturn ['one' => 'A first text', 'two' => 'A second text'];\n", ""),
+    ("php", "<?php\n$t['one'] = 'A first text';\n$t['two'] = 'A second text';\n", ""),
+    ("php", "<?php\n$t = ['one' => 'A first text'];\nfunction free($n) { return $n ? 'Many huts left' : 'No hut left'; }\n", "2 texts of this file"),
+    ("py", '"""Words of the module."""\nTEXTS = {"one": "A first text"}\n', ""),
+    ("py", 'TEXTS = {"one": "A first text"}\n\ndef free(n):\n    """Words on it."""\n    return "Many huts left" if n else "No hut left"\n', "2 texts of this file"),
+    ("dart", "/// Some words here\nconst texts = {'one': 'A first text'};\n", ""),
+    ("dart", "const texts = {'one': 'A first text'};\nclass More { String get free => 'Many huts left'; }\n", "1 text of this file"),
+    ("js", f"export default {{ one: 'A first text' }};\n{'var x = [1, 2, 3].map((n) => n + 1);' * 80}\n", "bytes of code 1 message"),
+    ("js", f"export default {{ one: 'A first text' }};\n{'// a long remark on the text above' * 80}\n", ""),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("suffix", "text", "said"), OPAQUE)
+def test_what_of_a_file_of_code_is_passed_over(
+    repo: Repo, suffix: str, text: str, said: str
+) -> None:
+    files = {f"app/w/{tag}.{suffix}": text for tag in ("en", "de")}
+    head = charter(f"w/{{locale}}.{suffix}", catalog='  format = "code"\n')
+    found = repo.write(files | {"lemmar.toml": head, "app/locales.json": '["en", "de"]'}).run(
+        "audit", "--format", "json"
+    )
+    opaque = [each for each in found.data["findings"] if each["rule"] == "catalog.opaque"]
+    assert [said in each["message"] and "1 more file" in each["message"] for each in opaque] == (
+        [True] if said else []
+    )
+    assert found.code == (3 if said else found.code) and bool(found.data["unfinished"]) == bool(
+        said
+    )
+
+
+#: Modules as compilers leave them, and functions that return one literal: all of them hold the same two texts.
+COMPILED = [
+    ("js", "exports.one = 'A text'; exports.two = 'Another one';"),
+    ("js", "module.exports.one = 'A text'; module.exports.two = function () { return 'Another one'; };"),
+    ("js", 'Object.defineProperty(exports, "one", { value: "A text" });\nObject.defineProperty(exports, "two", { get: function () { return "Another one"; } });'),
+    ("js", 'Object.defineProperty(exports, "one", { get() { return "A text"; } });\nexports.two = () => "Another one";'),
+    ("js", "module.exports = function () { return { one: 'A text', two: () => 'Another one' }; };"),
+    ("mjs", "export const one = 'A text';\nexport function two() { return 'Another one'; }"),
+    ("ts", "export const one = (): string => 'A text';\nexport const two = `Another one`;"),
+    ("ts", "export default () => ({ one: 'A text', two() { return 'Another one'; } });"),
+    ("php", "<?php\nreturn ['one' => fn() => 'A text', 'two' => function () { return 'Another one'; }];"),
+    ("py", 'TEXTS = {"one": lambda: "A text", "two": "Another one"}'),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("suffix", "text"), COMPILED)
+def test_compiled_modules_and_functions_that_return_a_literal(
+    repo: Repo, suffix: str, text: str
+) -> None:
+    ran = repo.write({f"en.{suffix}": text}).run("read", "--format", "jsonl", f"en.{suffix}")
+    rows = [json.loads(line) for line in ran.out.splitlines()]
+    assert [(row.get("key"), row.get("text"), row.get("defect")) for row in rows] == [
+        ("one", "A text", None),
+        ("two", "Another one", None),
+    ]

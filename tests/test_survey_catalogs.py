@@ -794,3 +794,21 @@ def test_how_far_a_survey_is_goes_to_standard_error(repo: Repo) -> None:
     plain, loud = repo.run("survey"), repo.run("survey", "-v")
     assert plain.err == "" and plain.out == loud.out
     assert "looking for catalogs in 5 files\nlooking for claims in s (1 of 1)\n" in loud.err
+
+
+def test_a_folder_that_is_no_locale_and_holds_the_parts_of_one_is_audited(repo: Repo) -> None:
+    """What is called by a region's code is a fault that the audit tells, not an exception."""
+    parts = ("bunk", "door", "hut", "lamp", "trail")
+    _, written = surveyed(
+        repo,
+        {
+            f"a/words/{tag}/{part}.json": as_text(
+                {f"{part}.{number}": f"{part} {number} {tag}" for number in range(3)}
+            )
+            for tag in ("en", "de", "cn")
+            for part in parts
+        }
+        | {"a/package.json": "{}"},
+    )
+    assert "except" not in written
+    assert [line.split()[0] for line in reported(repo)] == ["tag.region-as-language"]

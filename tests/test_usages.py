@@ -14,9 +14,9 @@ from lemmar.cache import Store
 from lemmar.charter.types import UsageEntry
 from lemmar.inventory.readings import Readings
 from lemmar.inventory.using import usage_of
+from lemmar.prose.readable import is_for_people
 from lemmar.trees.folder import FolderTree
 from lemmar.usages import Found, Way, is_read, read
-from lemmar.usages.shown import is_for_people
 
 from .conftest import Repo, charter, share
 

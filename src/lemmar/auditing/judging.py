@@ -133,7 +133,7 @@ def _outline(world: World, client: Client) -> Outline:
             ),
             bases(world, client),
         ),
-        tuple(Matched(pattern.files, pattern.clients, pattern.matches, pattern.built) for pattern in client.patterns),
+        tuple(Matched(pattern.files, pattern.clients, pattern.matches, pattern.built, pattern.now) for pattern in client.patterns),
         client.held,
         {request: landed(world, client, request).locale for request in agreed},
         asked.unasked if asked is not None else None,

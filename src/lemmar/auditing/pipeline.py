@@ -26,7 +26,7 @@ from lemmar.inventory import gather
 from lemmar.inventory.contents import Spot
 from lemmar.inventory.readings import Readings
 from lemmar.resolve import resolve
-from lemmar.resolve.outlines import Beyond, Outline, Overview
+from lemmar.resolve.outlines import Beyond, Matched, Outline, Overview
 from lemmar.resolve.world import World
 from lemmar.rules import Problem, Rule
 from lemmar.trees import File, Tree
@@ -120,7 +120,7 @@ def conclude(
     if not any(pattern.matches or pattern.built for pattern in patterns):
         if unfinished:
             raise IncompleteError(f"nothing could be audited: {'; '.join(unfinished)}")
-        raise UsageError(f"no pattern in {read.file} matches any file, so there is nothing to audit; correct the 'files' of its catalogs")
+        raise UsageError(_nothing(read, patterns))
     told = [each.told for each in judgings]
     seen = Overview(charter, File(read.file), read.lines, outlines, told, beyond.folders, day)
     found = [dict(each.problems) for each in judged]
@@ -151,10 +151,22 @@ def conclude(
         charter.locales,
         fail_on,
         _days(charter.waiver, day),
-        (*unfinished, *tree.changed(), *dict.fromkeys(unbuilt)),
+        (*unfinished, *tree.changed(), *dict.fromkeys(unbuilt), *_opaque(findings)),
         bool(unfinished),
     )
     return Concluded(verdict, {spot: place for spot, place in found_places.items() if is_looked_up(spot)})
+
+
+def _nothing(read: ReadCharter, patterns: Sequence[Matched]) -> str:
+    gone = next((f" ({pattern.files!r}{pattern.now})" for pattern in patterns if pattern.now), "")
+    return f"no pattern in {read.file} matches any file{gone}, so there is nothing to audit; correct the 'files' of its catalogs"
+
+
+def _opaque(findings: Sequence[Finding]) -> Iterator[str]:
+    """What could not be read whole, unless that is accepted."""
+    for finding in findings:
+        if finding.rule == "catalog.opaque" and finding.waiver is None:
+            yield f"{finding.place.file if finding.place is not None else 'a catalog'} could not be read whole"
 
 
 def _days(waivers: Sequence[WaiverEntry], day: str) -> dict[str, int]:

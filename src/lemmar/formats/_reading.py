@@ -27,6 +27,7 @@ DefectKind = Literal[
     "computed",
     "plural-header",
     "not-built",
+    "opaque",
 ]
 Blinds = Literal["file", "rest", "key", "none"]
 

@@ -13,6 +13,7 @@ from typing import NamedTuple, TypeVar
 
 from lemmar import languages
 from lemmar.basics.expressions import expression
+from lemmar.basics.phrasing import clipped, counted
 from lemmar.basics.text import decode
 from lemmar.documents.nodes import UNNAMED, Fault, Node, why_unnamed
 from lemmar.documents.rows import Nest
@@ -24,24 +25,30 @@ from lemmar.formats._format import Format, Habits, Hints, Reads, Writes
 from lemmar.formats._reading import Reading, ReadOptions
 from lemmar.formats._tree_edits import Written, tree_edits
 from lemmar.formats._trees import LAYOUTS, column_of, plain_reading, tree_entries
-from lemmar.languages import in_characters, parse_tolerantly
+from lemmar.languages import SourceFile, in_characters, parse_tolerantly
+from lemmar.prose.readable import is_for_people
 
 
-def _tree(text: str, suffix: str) -> tuple[Node | None, list[Fault]]:
+def _tree(text: str, suffix: str) -> _Seen:
     """The catalog's map, those of several joined, and what is wrong with the file."""
     source = text.encode("utf-8", "replace")
     parsed = parse_tolerantly(source, suffix)
     if parsed is None:
-        return None, [Fault(0, languages.unread(suffix))]
+        return _Seen(None, [Fault(0, languages.unread(suffix))])
     faults = []
     if parsed.offset is not None:
         faults = [Fault(in_characters([Node("text", parsed.offset)], source)[0].start, parsed.words)]
-    found = in_characters(parsed.file.catalog(), source)
+    found = parsed.file.catalog()
+    maps = [node for node in found if node.kind == "map"]
+    passed = _passed_over(parsed.file, maps, source) if parsed.offset is None else None
+    opaque = Fault(in_characters([Node("text", passed[0])], source)[0].start, passed[1]) if passed is not None else None
+    found = in_characters(found, source)
     maps = [node for node in found if node.kind == "map"]
     if not maps:
         none = Fault(found[0].start, found[0].text) if found else Fault(0, "no map of texts is exported, returned or assigned here")
-        return None, faults or [none]
-    return Node("map", maps[0].start, maps[-1].end, members=[member for node in maps for member in node.members]), faults
+        return _Seen(None, faults or [none])
+    whole = Node("map", maps[0].start, maps[-1].end, members=[member for node in maps for member in node.members])
+    return _Seen(whole, faults, opaque)
 
 
 def forwarded(source: bytes, suffix: str) -> str | None:
@@ -81,7 +88,9 @@ def _is_partial(whole: Node) -> bool:
 
 def entries(walk: Walk) -> Iterator[Entry]:
     """The entries of the map that the file holds; what of it is computed is reported."""
-    root, faults = _tree(walk.text, walk.options.suffix)
+    root, faults, opaque = _tree(walk.text, walk.options.suffix)
+    if opaque is not None:
+        walk.defect("opaque", opaque.offset, opaque.text, "rest")
     if walk.decoded.mark and walk.decoded.encoding == "utf-8" and walk.text.startswith("<?"):
         walk.defect_at("encoding", 1, 1, "the file begins with a byte-order mark, which PHP sends to users before the page")
     if root is None and faults:
@@ -103,8 +112,8 @@ def quick(data: bytes, options: ReadOptions) -> Reading | None:
     column = column_of(plain) if plain is not None else None
     if column is not None:
         return Reading((column,))
-    root, faults = _tree(text.text, options.suffix)
-    if root is None or faults or _is_partial(root):
+    root, faults, opaque = _tree(text.text, options.suffix)
+    if root is None or faults or opaque or _is_partial(root):
         return None
     return plain_reading(root, options)
 
@@ -133,6 +142,67 @@ _Function = TypeVar("_Function")
 def _made(function: _Function | None) -> _Function:
     assert function is not None
     return function
+
+
+class _Seen(NamedTuple):
+    """What a file holds: its map, what is wrong with it, and what of it was passed over though people may read it."""
+
+    root: Node | None
+    faults: list[Fault]
+    opaque: Fault | None = None
+
+
+#: So many texts that were passed over, and so large a share of the entries, are a part of the catalog.
+_FEWEST, _SHARE = 3, 0.2
+#: A file of more bytes than this, of which so small a share is read, holds more than one or two messages.
+_LARGE, _LITTLE = 2_000, 0.1
+#: What a program puts into a text.
+_PUT_IN = expression(r"\$?\{[^{}]*\}|\$\w+")
+
+
+def _passed_over(file: SourceFile, found: list[Node], source: bytes) -> tuple[int, str] | None:
+    """The first byte of what was passed over though people may read it, and what is to be said of that; None where all is read."""
+    whole = file.root.start_byte, file.root.end_byte
+    leaves = [node for each in found for node in _leaves(each)]
+    maps = [(node.start, node.end) for node in found if (node.start, node.end) != whole]
+    read = _merged(sorted([*maps, *((node.start, node.end) for node in leaves)]))
+    if not leaves or sum(end - start for start, end in read) == len(source.strip()):
+        return None
+    texts, comments = [], 0
+    for syntax in file.beside(read):
+        node = file.value(syntax) if syntax.type not in file.comments else None
+        if node is None:
+            comments += syntax.end_byte - syntax.start_byte
+        elif is_for_people(said := node.text if node.kind == "text" else _PUT_IN.sub("\x1a", file.text_of(syntax)[1:-1])):
+            texts.append((node.start, said.replace("\x1a", "…")))
+    few = len(leaves) <= 2
+    if texts and (few or len(texts) >= max(_FEWEST, _SHARE * len(leaves))):
+        return texts[0][0], f"{counted(len(texts), 'text')} of this file cannot be read as entries, the first {clipped(texts[0][1])!r}"
+    size = len(source) - comments
+    if few and size > _LARGE and sum(end - start for start, end in read) < _LITTLE * size:
+        return read[0][0], f"of {size:,} bytes of code {counted(len(leaves), 'message')} could be read"
+    return None
+
+
+def _leaves(node: Node) -> Iterator[Node]:
+    """The values at the ends of a map, those that are computed among them."""
+    stack = [node]
+    while stack:
+        each = stack.pop()
+        if each.kind in ("map", "list"):
+            stack += [*each.items, *(member.node for member in each.members)]
+        else:
+            yield each
+
+
+def _merged(spans: list[tuple[int, int]]) -> list[tuple[int, int]]:
+    found: list[tuple[int, int]] = []
+    for start, end in spans:
+        if found and start <= found[-1][1]:
+            found[-1] = found[-1][0], max(found[-1][1], end)
+        else:
+            found.append((start, end))
+    return found
 
 
 class _Signs(NamedTuple):
@@ -165,7 +235,7 @@ def _edits(suffix: str) -> Edits:
 
     marks = ("[", "]") if signs.map == "[]" else ("{", "}")
     written = Written(key, signs.map, signs.nothing, signs.parts, language.quoted if language is not None else str, marks, comma=True)
-    return tree_edits(lambda text, options: _tree(text, options.suffix), suffix, written, _blank, nest)
+    return tree_edits(lambda text, options: _tree(text, options.suffix)[:2], suffix, written, _blank, nest)
 
 
 def _blank(model: Model) -> str:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import posixpath
 from array import array
 from collections.abc import Mapping
 from fnmatch import fnmatchcase
@@ -9,7 +10,8 @@ from typing import NamedTuple
 
 from msgspec import Struct
 
-from lemmar.formats import Column, Defect, Format, ReadOptions
+from lemmar.basics.phrasing import counted
+from lemmar.formats import NOTHING, Column, Defect, Format, ReadOptions
 from lemmar.selectors import Value
 from lemmar.syntax import SeenSyntax
 from lemmar.tags import Tag
@@ -106,7 +108,8 @@ class Pattern(Struct, frozen=True):
 
     *known* are the files that it matches, also those that it excepts. *seen* is the evidence for its syntax where the charter does not say,
     *read_as* the format of its files. *built* ones are made by the build, so that they may not be there; the keys may be the source's texts. It lies *over*
-    the catalog of that name, over all before it if true: the same keys are then looked up in all of them.
+    the catalog of that name, over all before it if true: the same keys are then looked up in all of them. *moved* are files of its
+    shape elsewhere, of locales that it lacks.
     """
 
     number: int
@@ -128,6 +131,15 @@ class Pattern(Struct, frozen=True):
     keys_are_texts: bool = False
     name: str | None = None
     over: str | bool = False
+    moved: Mapping[Tag, File] = NOTHING
+
+    @property
+    def now(self) -> str:
+        """Words on where files of its shape lie that it does not find; none where there are none."""
+        if not self.moved:
+            return ""
+        folder = posixpath.commonpath([posixpath.dirname(file) for file in self.moved.values()]) or "the monorepo's root"
+        return f"; {counted(len(self.moved), 'file')} of its shape {'is' if len(self.moved) == 1 else 'are'} in {folder} now"
 
     def requires(self, key: str) -> bool:
         """Whether *key* is one that each locale must hold itself."""

@@ -19,6 +19,7 @@ from lemmar.inventory.contents import Claim
 from lemmar.inventory.fonts import Box, Fonts, read_box, read_fonts, unread
 from lemmar.inventory.key_lists import KeyList, read_key_list
 from lemmar.inventory.locales import Speller
+from lemmar.inventory.moved import moved
 from lemmar.inventory.readings import Readings
 from lemmar.inventory.shapes import Shapes
 from lemmar.inventory.using import Usage, usage_of
@@ -118,6 +119,7 @@ class Gatherer:
         for place, reader in enumerate(readers):
             number = len(charter.catalog) + place
             found.append(reader.found(number, ("client", index, "catalog", place), (client.name,), self.shapes, source))
+        found = [self._with_moved(client, each, seen, found) for each in found]
         carried = source not in named and any(catalog.tag == source for each in found for catalog in each.catalogs)
         one = _One(charter, client, index, seen, source, spelling, self._readings)
         lists = one.key_lists()
@@ -130,6 +132,19 @@ class Gatherer:
         weighed = {catalog.file for each in found for catalog in each.catalogs} | {each.file for group in assets for each in group.found}
         sizes = sizes_of(seen, weighed) if client.budget else {}
         return ClientFiles(client, known, claims, tuple(found), source, carried, one.composed(), lists, usage, assets, sizes, **one.drawn())
+
+    def _with_moved(self, client: ClientEntry, found: Found, tree: WatchedTree, every: Sequence[Found]) -> Found:
+        """A catalog of the client's own with the files that it lacks and that lie elsewhere in the client."""
+        pattern, charter = found.pattern, self._charter
+        entry = next((each for each in client.catalog if each.files == pattern.files), None) if pattern.where[0] == "client" else None
+        held = {catalog.tag for catalog in found.catalogs} | {named.tag for _, named in found.names}
+        wanted = {Tag(tag) for tag in charter.locales} - held - set(client.without) - set(pattern.without)
+        if entry is None or not wanted or pattern.built:
+            return found
+        taken = frozenset().union(*(each.pattern.known for each in every))
+        speller = speller_of(charter, entry, client, traits(client)["spelling"].value)
+        roots = [base_of(other) for other in charter.client if other is not client]
+        return found._replace(pattern=replace(pattern, moved=moved(tree, pattern.files, pattern.base, speller, wanted, taken, roots)))
 
     def _of_several(self, name: str) -> tuple[Found, Tag, Watched]:
         """The catalog of that *name* which several clients share, the locale that its texts are written in, and what was asked for it; read once."""

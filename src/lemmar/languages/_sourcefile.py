@@ -28,6 +28,8 @@ _PLACES, _SMALL = 400, 200_000
 
 
 _LINE_END = expression(rb"\n")
+#: What these types of syntax nodes hold is no text for people.
+_NO_TEXTS = ("import", "require", "include", "directive", "annotation", "decorator", "throw")
 
 
 class Declaration(NamedTuple):
@@ -118,6 +120,30 @@ class SourceFile:
         return found or (declared if len(declared) == 1 else [])  # one that has no texts yet
 
     # ------------------------------------------------------------------------------------------------------- what all share
+
+    def beside(self, read: Sequence[tuple[int, int]]) -> Iterator[Syntax]:
+        """The literal texts and comments outside of what was *read*, spans of bytes in order that do not overlap; none of imports, nor what stands as a
+        statement by itself.
+        """
+        starts = [start for start, _ in read]
+        stack = [self.root]
+        while stack:
+            node = stack.pop()
+            place = bisect_right(starts, node.start_byte) - 1
+            if place >= 0 and node.end_byte <= read[place][1]:
+                continue
+            if node.type in self.texts or node.type in self.comments:
+                yield node
+            elif not any(word in node.type for word in _NO_TEXTS) and not self._is_import(node):
+                alone = node.type == "expression_statement" and len(node.named_children) == 1 and node.named_children[0].type in self.texts
+                stack.extend(reversed(node.named_children) if not alone else ())
+
+    def _is_import(self, node: Syntax) -> bool:
+        """Whether a call, or an export, names another file."""
+        return node.type.startswith(("call", "export", "function_call")) and (
+            node.child_by_field_name("source") is not None
+            or self.source[node.start_byte - self.start :].startswith((b"require", b"include", b"import"))
+        )
 
     def nodes(self, name: str | None) -> Iterable[Syntax]:
         """All nodes in source order; where a *name* is looked for, at least those around each place where it is written, which are few."""
@@ -221,7 +247,17 @@ class SourceFile:
         return None if any(each is None for each in found) else [text for each in found for text in each or ()]
 
     bodies: frozenset[str] = frozenset(
-        {"block", "statements", "statement_block", "expression_statement", "return_statement", "control_structure_body", "body", "then"}
+        {
+            "block",
+            "statements",
+            "statement_block",
+            "compound_statement",
+            "expression_statement",
+            "return_statement",
+            "control_structure_body",
+            "body",
+            "then",
+        }
     )
 
     def value(self, node: Syntax, depth: int = 0) -> Node:
@@ -243,6 +279,17 @@ class SourceFile:
         if kind in self.nulls:
             return Node("null", node.start_byte, node.end_byte)
         return computed(node)
+
+    def returned(self, node: Syntax, depth: int) -> Node:
+        """What a function gives that does nothing else."""
+        body = node.child_by_field_name("body")
+        if body is not None and body.type in self.bodies:
+            inner = [
+                part for part in self.parts(body) if part.type != "expression_statement" or part.named_children[0].type not in self.texts
+            ]
+            body = next(iter(self.parts(inner[0])), None) if len(inner) == 1 and inner[0].type == "return_statement" else None
+        found = self.value(body, depth) if body is not None else computed(node)
+        return found if found.kind in ("text", "list", "map") else computed(node)
 
     def parts(self, node: Syntax) -> list[Syntax]:
         """The named children of *node* without comments."""

@@ -82,6 +82,9 @@ class _File(SourceFile):
         maps = [node for node in exported if node.kind == "map"]
         if maps:
             return [node for node in exported if node.kind in ("map", "computed")]
+        named = self.named_exports()
+        if any(member.node.kind == "text" for member in named) and all(member.node.kind != "map" for member in named):
+            return [map_node(self.root, named)]
         outer = list(walk(self.root, frozenset({"function_declaration", "arrow_function", "class_declaration", "object"})))
         values = [node.child_by_field_name("value") or node.child_by_field_name("right") for node in outer if node.type in _ASSIGNING]
         assigned = [self.value(value) for value in values if value is not None]
@@ -110,6 +113,43 @@ class _File(SourceFile):
                 if left is not None and right is not None and source_of(left).replace(" ", "") in ("module.exports", "exports.default"):
                     found.append(right)
         return found
+
+    def named_exports(self) -> list[Member]:
+        """What is exported by a name: ``export const x = …``, ``exports.x = …``, ``Object.defineProperty(exports, "x", …)``."""
+        found: list[Member] = []
+        pairs: list[tuple[Syntax | None, Syntax | None]]
+        for node in walk(self.root, _CLOSED):
+            if node.type == "export_statement" and (declared := node.child_by_field_name("declaration")) is not None:
+                each = [declared] if declared.type == "function_declaration" else declared.named_children
+                pairs = [(part.child_by_field_name("name"), part.child_by_field_name("value") or part) for part in each]
+            elif node.type == "assignment_expression" and (left := node.child_by_field_name("left")) is not None:
+                whole = source_of(left).rpartition(".")[0] in ("exports", "module.exports")
+                pairs = [(left.child_by_field_name("property"), node.child_by_field_name("right"))] if whole else []
+            else:
+                pairs = self._defined(node)
+            found += [
+                Member(source_of(name).strip("\"'"), name.start_byte, name.end_byte, self.value(value))
+                for name, value in pairs
+                if name is not None and value is not None
+            ]
+        return [member for member in found if member.node.kind not in ("bool", "null", "number")]
+
+    def _defined(self, node: Syntax) -> list[tuple[Syntax | None, Syntax | None]]:
+        """The name and the value, or the getter, that ``Object.defineProperty`` gives to what is exported."""
+        function, arguments = node.child_by_field_name("function"), node.child_by_field_name("arguments")
+        if function is None or arguments is None or source_of(function) != "Object.defineProperty":
+            return []
+        given = self.parts(arguments)
+        if len(given) != 3 or source_of(given[0]) not in ("exports", "module.exports") or given[2].type != "object":
+            return []
+        described = {
+            source_of(name): part
+            for part in given[2].named_children
+            for name in [part.child_by_field_name("key") or part.child_by_field_name("name")]
+            if name is not None
+        }
+        how = described.get("value") or described.get("get")
+        return [(given[1], (how.child_by_field_name("value") or how) if how is not None else None)]
 
     def forwarded(self) -> str | None:
         """``export { default } from "./x"``, ``export * from "./x"``, ``import x from "./x"; export default x``,
@@ -183,8 +223,10 @@ class _File(SourceFile):
             elif child.type == "method_definition":
                 name = child.child_by_field_name("name")
                 if name is not None:
-                    members.append(Member(source_of(name), name.start_byte, name.end_byte, computed(child, "a method")))
+                    members.append(Member(source_of(name), name.start_byte, name.end_byte, self.value(child, depth)))
         return map_node(node, members)
+
+    read_arrow_function = read_function_expression = read_function_declaration = read_method_definition = SourceFile.returned
 
     def key(self, node: Syntax, depth: int) -> str:
         if node.type == "computed_property_name":

@@ -113,6 +113,8 @@ class _File(SourceFile):
                 _put(whole, steps, self.value(right))
         return whole
 
+    read_arrow_function = read_anonymous_function = SourceFile.returned
+
     def read_string(self, node: Syntax, _depth: int) -> Node:
         return text_node(node, re.sub(r"\\([\\'])", r"\1", source_of(node)[1:-1]))
 

@@ -58,6 +58,8 @@ class _File(SourceFile):
         values = [node.child_by_field_name("right") for node in outer if node.type == "assignment"]
         return [node for value in values if value is not None and (node := self.value(value)).kind == "map"]
 
+    read_lambda = read_function_definition = SourceFile.returned
+
     def read_string(self, node: Syntax, _depth: int) -> Node:
         if any(child.type == "interpolation" for child in node.named_children):
             return computed(node)

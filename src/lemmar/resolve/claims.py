@@ -64,6 +64,12 @@ def unmirrored(client: Client) -> tuple[Tag, ...]:
     return ships_right_to_left(client) if mirrors(client) is False and not mirrors_itself(client.traits) else ()
 
 
+def gone_to(client: Client, tag: Tag) -> str:
+    """Words on where the file of the client's own *tag*, which its catalog lacks, may lie now; none where nothing of its shape is there."""
+    found = next((pattern.moved[tag] for pattern in client.patterns if tag in pattern.moved), None)
+    return f"; its file may be {found} now" if found is not None else ""
+
+
 def link_spot(client: Client, key: str) -> Spot | None:
     """Where the claim of a chain names the links of *key* (in lower case)."""
     for claim in claims_of(client, "chain"):

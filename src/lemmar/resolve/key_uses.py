@@ -113,10 +113,11 @@ class _Keys:
         return found
 
     def part(self, said: str | None) -> str | None:
-        """The client's own name for a part that code names; None where it has none such."""
-        if said is None or said in self.parts:
-            return said
-        return next((part for part in sorted(filter(None, self.parts)) if part.endswith(f"/{said}")), None)
+        """The client's own name for a part that code names: as it says it where there is none such; None where the client has no parts."""
+        known = sorted(filter(None, self.parts))
+        if said is None or said in self.parts or not known:
+            return said if known else None
+        return next((part for part in known if part.endswith(f"/{said}")), said)
 
     def asked(self, key: str) -> list[Name]:
         """The messages that a text may ask for."""

@@ -31,12 +31,13 @@ class Beyond(NamedTuple):
 
 
 class Matched(NamedTuple):
-    """A pattern of the charter: how many files it matches, whether the build makes them, whose it is."""
+    """A pattern of the charter: how many files it matches, whether the build makes them, whose it is; words on where files of its shape lie *now*."""
 
     files: str
     clients: tuple[str, ...]
     matches: int
     built: bool
+    now: str = ""
 
 
 class Said(Struct, frozen=True, array_like=True):

@@ -188,7 +188,7 @@ class Client(Struct, frozen=True):
         made = [part.spot.file for each in self.composed for part in each.wanted]
         assets = [each.file for one in self.assets for each in one.found]
         return frozenset((*claimed, *made, *assets, *(each.file for each in self.composed))).union(
-            *(pattern.known for pattern in self.patterns)
+            *(pattern.known.union(pattern.moved.values()) for pattern in self.patterns)
         )
 
     def below(self, file: str) -> str:

@@ -51,6 +51,25 @@ def unreadable(world: World) -> Iterator[Problem]:
     yield from _reported(world, "unreadable", "users see none of this file's texts", "fix the file at this place")
 
 
+@rule("catalog.opaque", "warning", "Not all of a file's texts could be read.", hides=(Hides(("catalog.thin-source",), ("client", "part")),))
+def opaque(world: World) -> Iterator[Problem]:
+    """What stands in code that builds texts is no entry, so that nobody knows whether it is complete: the audit is not either.
+
+    Reported once for each catalog of source code, with its files: texts for people stand outside of the map that is read (functions that build them, calls,
+    getters), or a large file gives one or two messages. To fix: write the texts as a plain map, name the files that really hold
+    them, or accept it with a waiver.
+    """
+    found: dict[tuple[str, int | None], list[Problem]] = {}
+    for problem in _reported(
+        world, "opaque", "whether these texts are complete is not known", "write the texts as a map, or name the files that hold them"
+    ):
+        found.setdefault((problem.subject.clients[0], problem.catalog), []).append(problem)
+    for first, *others in found.values():
+        more = f"; so it is with {counted(len(others), 'more file')} of the catalog" if others else ""
+        related = tuple(each.spot for each in others[:3] if each.spot is not None)
+        yield replace(first, subject=Subject(first.subject.clients), text=first.text + more, related=related)
+
+
 @rule(
     "catalog.damaged",
     "error",

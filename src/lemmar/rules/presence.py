@@ -24,15 +24,15 @@ from lemmar.tags import Tag
 def no_match(world: World) -> Iterator[Problem]:
     """If nothing matches, nothing is checked: a moved folder must not make the release look clear.
 
-    Reported once for each pattern. To fix: correct the pattern in the charter.
+    Reported once for each pattern, with where files of its shape are now. To fix: correct the pattern in the charter, or move the files back.
     """
     for pattern in _unmatched(world, built=False):
         yield Problem(
             Subject(pattern.clients),
-            f"the pattern {pattern.files!r} matches no file{_where(pattern)}",
+            f"the pattern {pattern.files!r} matches no file{_where(pattern)}{pattern.now}",
             charter_spot(world, *pattern.where),
             "none of its texts was checked",
-            "correct the pattern in the charter",
+            "correct the pattern in the charter" + (", or move the files back" if pattern.moved else ""),
             detail=pattern.files,
             origin=claims.NO_CATALOG,
         )
@@ -108,7 +108,7 @@ def _absent(client: Client, effect: Effect, part: str | None, source: Catalog, n
     name = f"the part {part!r}" if part else "the catalog"
     return Problem(
         Subject((client.name,), effect.locale, part),
-        f"{name} is missing in {effect.locale!r}: {wanted or pattern.files}",
+        f"{name} is missing in {effect.locale!r}: {wanted or pattern.files}{claims.gone_to(client, effect.tag)}",
         Spot(wanted, line=1, column=1) if wanted else key_spot(source, None),
         _instead(effect.consulted, effect.tag, number),
         f"add {wanted or 'the file'}, or check whether it has another name",

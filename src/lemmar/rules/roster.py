@@ -45,7 +45,7 @@ def absent(world: World) -> Iterator[Problem]:
             where = "a catalog for it" if client.declared_by == "files" else f"{_spelt(client, tag)!r} to {spot.file}"
             yield Problem(
                 Subject((client.name,), tag),
-                f"{client.name} does not support {tag!r}, which is on the roster",
+                f"{client.name} does not support {tag!r}, which is on the roster{claims.gone_to(client, tag) if client.declared_by == 'files' else ''}",
                 spot,
                 _lands(world, client, tag),
                 f"add {where}, or exempt the client with 'without'",
@@ -260,7 +260,7 @@ def hollow(world: World) -> Iterator[Problem]:
             shown = effect.consulted[0] if effect.consulted else None
             yield Problem(
                 Subject((client.name,), locale),
-                f"{client.name} supports {locale!r} but has no catalog for it",
+                f"{client.name} supports {locale!r} but has no catalog for it{claims.gone_to(client, effect.tag)}",
                 supported_at(client, effect.tag) or client_spot(world, client),
                 f"users who choose it see {shown!r} texts" if shown else "users who choose it see no text at all",
                 "add its catalogs, or remove it from what is supported",

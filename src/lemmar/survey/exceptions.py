@@ -16,7 +16,7 @@ from lemmar.inventory.locales import Speller
 from lemmar.survey.contents import Contents
 from lemmar.survey.draft import DraftCatalog
 from lemmar.survey.paths import SOURCE_NAMES, locale_in_words, locale_of
-from lemmar.trees import Match
+from lemmar.trees import File, Match
 from lemmar.trees.patterns import compile_pattern, match_path
 
 #: As many files of one prefix are one exception.
@@ -66,25 +66,41 @@ def _matching(catalog: DraftCatalog, beside: Mapping[str, Sequence[str]]) -> lis
 
 
 class _Keys:
-    """The keys of a catalog's first files, read when they are asked for."""
+    """The keys of a catalog's first files of each part, read when they are asked for."""
 
     def __init__(self, catalog: DraftCatalog, contents: Contents) -> None:
         self.catalog = catalog
         self.contents = contents
+        self._usual: dict[str | None, frozenset[str]] = {}
 
     @cached_property
-    def _usual(self) -> frozenset[str]:
-        return frozenset().union(*map(self._of, list(self.catalog.held.values())[:3]))
+    def _files(self) -> dict[str | None, list[str]]:
+        """The catalog's own files by their part."""
+        found: dict[str | None, list[str]] = {}
+        for match in _own(self.catalog):
+            found.setdefault(match.part, []).append(match.file)
+        return found
 
     def _of(self, file: str) -> frozenset[str]:
         form = load(str(self.catalog.settings["format"]))
         column = self.contents.column(file, form, str(self.catalog.settings.get("layout", "by-file")), self.catalog.settings.get("fields"))
         return column.key_set if column is not None else frozenset()
 
-    def has(self, file: str) -> bool:
-        """Whether most of the file's keys are the catalog's."""
+    def has(self, file: str, part: str | None) -> bool:
+        """Whether most of the file's keys are the catalog's of the same part."""
+        if part not in self._usual:
+            self._usual[part] = frozenset().union(*map(self._of, self._files.get(part, [])[:3]))
         keys = self._of(file)
-        return bool(keys) and 2 * len(keys & self._usual) > len(keys)
+        return bool(keys) and 2 * len(keys & self._usual[part]) > len(keys)
+
+
+def _own(catalog: DraftCatalog) -> list[Match]:
+    """The catalog's own files, as its pattern reads them."""
+    prefix = f"{catalog.base}/" if catalog.base else ""
+    ways = compile_pattern(str(catalog.settings["files"]))
+    speller = Speller(catalog.spelling or "auto", catalog.settings.get("spelled", {}))
+    matches = [each._replace(file=File(file)) for file in catalog.files for each in match_path(ways, file[len(prefix) :])]
+    return one_each(matches, speller)
 
 
 def _is_its_own(file: str, catalog: DraftCatalog, known: _Keys) -> bool:
@@ -106,18 +122,14 @@ def _is_its_own(file: str, catalog: DraftCatalog, known: _Keys) -> bool:
             continue  # a part of which no file is a catalog, in a locale that has none
         if found is not None or match.folder is None or match.folder == "Base.lproj" or match.folder.startswith("values-"):
             return True
-        if not SOURCE_NAMES.fullmatch(match.locale) and known.has(file):
+        if not SOURCE_NAMES.fullmatch(match.locale) and known.has(file, match.part):
             return True
     return False
 
 
 def _holds(match: Match, catalog: DraftCatalog) -> bool:
     """Whether the catalog has files of the match's locale, or of its part."""
-    prefix = f"{catalog.base}/" if catalog.base else ""
-    ways = compile_pattern(str(catalog.settings["files"]))
-    speller = Speller(catalog.spelling or "auto", catalog.settings.get("spelled", {}))
-    own = one_each([each for file in catalog.files for each in match_path(ways, file[len(prefix) :])], speller)
-    return any((match.locale is not None and each.locale == match.locale) or each.part == match.part for each in own)
+    return any((match.locale is not None and each.locale == match.locale) or each.part == match.part for each in _own(catalog))
 
 
 def _patterns(wrong: Sequence[str], own: Sequence[str]) -> list[str]:

@@ -79,8 +79,9 @@ def _settled(found: Draft, tree: Tree, readings: Readings) -> Draft:
     trial = {tag: _down(median(least[tag].values())) if least[tag] else 0.0 for tag in everything.shipping if tag not in shipping}
     known = {client.name: {client.roster(tag) for tag in client.supported} for client in clients}
     counted = {client.name: _counted(client) for client in clients}
+    resolved = {client.name: client for client in clients}
     drawn = tuple(
-        _with_trial(_with_counts(client, counted[client.name]), trial, least)._replace(
+        _with_trial(_in_doubt(_with_counts(client, counted[client.name]), resolved[client.name]), trial, least)._replace(
             lacks=tuple(tag for tag in trial if tag not in known[client.name])
         )
         for client in found.clients
@@ -121,6 +122,27 @@ def _with_counts(client: DraftClient, counts: Sequence[int]) -> DraftClient:
         return client
     pairs = zip(client.catalogs, counts, strict=True)
     return client._replace(catalogs=tuple(catalog._replace(messages=count or catalog.messages) for catalog, count in pairs))
+
+
+#: How sure it is of a catalog of which not all could be read.
+_NOT_WHOLE = 0.6
+
+
+def _in_doubt(client: DraftClient, held: Client) -> DraftClient:
+    """The client with a question at each catalog of which not all could be read."""
+    doubts: dict[object, str] = {}
+    for fault in held.faults:
+        pattern = next((each for each in held.patterns if fault.file in each.known), None) if fault.defect.kind == "opaque" else None
+        if pattern is not None and pattern.where[0] == "client":
+            doubts.setdefault(pattern.where[-1], f"does it hold its texts as a map? {fault.file}: {fault.defect.detail}")
+    return client._replace(
+        catalogs=tuple(
+            catalog._replace(confidence=min(catalog.confidence, _NOT_WHOLE), doubts=(*catalog.doubts, doubts[place]))
+            if place in doubts
+            else catalog
+            for place, catalog in enumerate(client.catalogs)
+        )
+    )
 
 
 def _shares(clients: Sequence[Client], tag: Tag) -> dict[str, float | None]:

@@ -13,6 +13,7 @@ from lemmar.basics.expressions import expression
 from lemmar.basics.text import Characters
 from lemmar.documents.grammars import MOST_BYTES, Patience, tree_of
 from lemmar.languages import SourceFile
+from lemmar.prose.readable import WORD, is_for_people
 from lemmar.usages import code
 from lemmar.usages._text import Lines, blanked, blocks, masked
 from lemmar.usages._types import ShownText, Ways
@@ -91,28 +92,6 @@ _INLINE = frozenset(
 _SENTENCE = expression(r"[\"'(]?[^\W\d_a-z]\S*(?:\s+\S+){2}")
 #: Code in braces lies so deep at the most.
 _DEEPEST = 8
-_WORD = expression(r"[^\W\d_]{2,}")
-_CODE = expression(
-    r"[\w.+-]++@[\w-]++\.|\w++://|^(?:[./#]|www\.)|[<>{}\\|=]|\w\(|^[\w-]++(?:[./:][\w-]++)++$|^\w+_\w+$|^[a-z\d]++(?:-[a-z\d]++)++$|^[a-z]++[A-Z]\w*+$"
-    r"|^[A-Z][a-z]++[A-Z]\w*+$|^[A-Z\d_ .:/-]{1,5}$|^--?\w"
-)
-#: So much of a text says what it is.
-_SAMPLE = 400
-
-
-def is_for_people(text: str) -> bool:
-    """Whether *text* is words that people read, and no name, code, address, number or sign: two words, or one that is written as a sentence begins."""
-    bare = " ".join(text.replace("\x1a", " ").split())[:_SAMPLE]
-    if len(bare) < 3 or _CODE.search(bare):
-        return False
-    words = [found[0] for piece in bare.split() if (found := _WORD.search(piece)) is not None]
-    if sum(map(len, words)) * 2 < len(bare.replace(" ", "")):
-        return False
-    if len(words) == 1 and "\x1a" in text and not bare.rstrip("\x1a ").endswith(":"):
-        return False  # a name before what a program puts in
-    if len(words) >= 2:
-        return any(len(word) > 2 for word in words) and not all(word.isupper() and len(word) < 4 for word in words)
-    return len(words) == 1 and words[0] == bare.strip(".!?…:*") and len(words[0]) > 2 and not words[0].islower() and not words[0].isupper()
 
 
 def in_pages(text: str, ways: Ways) -> Iterator[ShownText]:
@@ -285,7 +264,7 @@ def in_elements(file: SourceFile, text: str, ways: Ways) -> Iterator[ShownText]:
         which = 1 if match[1] is not None else 2
         piece = unescape(match[which])
         start = match.start(which) + len(match[which]) - len(match[which].lstrip())
-        node = _at(file, text, start) if _WORD.search(piece) else None
+        node = _at(file, text, start) if WORD.search(piece) else None
         if node is not None and node.type == "jsx_text" and not _is_silent(file, node, own):
             sentences.setdefault(_sentence(file, node), []).append((start, piece, node))
     for pieces in sentences.values():
