@@ -50,7 +50,8 @@ class Replacement(NamedTuple):
 
 class Finding(Struct, frozen=True):
     """What is reported. *waiver* is the reason of the waiver that accepts it, or None; *owners* are whose it is to mend; *known* says whether it was
-    there at an earlier audit that this one is held against, and is None where it is held against none.
+    there at an earlier audit that this one is held against, and is None where it is held against none. *drafted* are the places of the charter's tables
+    that nobody has confirmed, and of which one must be right for this to be true: it would be an error then.
     """
 
     rule: str
@@ -65,6 +66,7 @@ class Finding(Struct, frozen=True):
     waiver: str | None
     owners: tuple[str, ...] = ()
     known: bool | None = None
+    drafted: tuple[str, ...] = ()
 
 
 class Answer(NamedTuple):
@@ -135,13 +137,13 @@ class Unread(NamedTuple):
 
 
 #: How a fact of a client is known.
-Known = Literal["stated", "charter", "preset", "assumed"]
+Known = Literal["stated", "charter", "preset", "drafted", "assumed"]
 
 
 class Basis(NamedTuple):
-    """How one fact of a client is known: *stated* by a claim, whose place (``file:line``) stands as its origin; written in the *charter*; from the *preset*
-    of its platform, which is named; or *assumed*, since nothing says it, or nothing but a claim that cannot be read, whose place is then the origin.
-    *why* is the reason that the charter gives for what nothing in the client states.
+    """How one fact of a client is known: *stated* by a claim, whose place (``file:line``) stands as its origin; *drafted*, by a claim that the survey wrote
+    and nobody has confirmed; written in the *charter*; from the *preset* of its platform, which is named; or *assumed*, since nothing says it, or nothing
+    but a claim that cannot be read, whose place is then the origin. *why* is the reason that the charter gives for what nothing in the client states.
     """
 
     fact: str
@@ -202,8 +204,37 @@ class Verdict(Struct, frozen=True):
 
     @property
     def word(self) -> str:
-        """``clear``, ``hold``, or ``incomplete`` where not everything could be looked at and nothing holds the release."""
-        return "hold" if self.hold else "incomplete" if self.unfinished else "clear"
+        """``clear``, ``hold``, or ``incomplete`` where nothing holds the release and not everything could be looked at, or what would hold it rests on drafted
+        tables that nobody has confirmed.
+        """
+        return "hold" if self.hold else "incomplete" if self.not_checked else "clear"
+
+    @property
+    def undecided(self) -> tuple[Finding, ...]:
+        """The findings that would hold the release if the drafted tables that they rest on are right."""
+        held = self.fail_on != "never"
+        return tuple(finding for finding in self.findings if held and finding.drafted and finding.waiver is None and not finding.known)
+
+    @property
+    def not_checked(self) -> tuple[str, ...]:
+        """Sentences on what could not be looked at; the last on what is to be confirmed first, where nothing else holds the release."""
+        undecided = self.undecided if not self.hold else ()
+        return (
+            (*self.unfinished, f"undecided: {self.if_right}; confirm or correct them, with 'lemmar charter --confirm'")
+            if undecided
+            else self.unfinished
+        )
+
+    @property
+    def if_right(self) -> str:
+        """What would hold the release, if which drafted tables are right, in words."""
+        tables, number = self.to_confirm, len(self.undecided)
+        return f"{counted(number, 'error')} if {counted(len(tables), 'drafted table')} {'is' if len(tables) == 1 else 'are'} right: {joined(list(tables), 4)}"
+
+    @property
+    def to_confirm(self) -> tuple[str, ...]:
+        """The places of the drafted tables that are to be confirmed or corrected."""
+        return tuple(dict.fromkeys(place for finding in self.undecided for place in finding.drafted))
 
     @property
     def assumed(self) -> dict[str, tuple[str, ...]]:

@@ -10,6 +10,7 @@ from typing import NamedTuple, cast
 from msgspec.structs import replace
 
 from lemmar import rules
+from lemmar.auditing.drafted import Drafted
 from lemmar.auditing.hiding import visible_problems
 from lemmar.auditing.judging import Judge, Judged, Judging, level_of
 from lemmar.auditing.owners import Owners, ownership
@@ -135,6 +136,7 @@ def conclude(
     raised = gathered([item._replace(waiver=waiving.accepted(item.rule.name, item.problem)) for item in visible_problems(shared(raised))])
     seen = replace(seen, idle=waiving.idle)
     raised += [item for rule in known.values() if rule.of == "end" for item in _raised(rule, rule.check(seen), charter)]
+    raised = Drafted(charter, read.lines, read.file).graded(raised)
     read_as = [how for each in judged for how in each.read_as]
     spots = dict.fromkeys(spot for item in raised for spot in (item.problem.spot, *item.problem.related) if spot is not None)
     known_places = {spot: places[spot] for spot in spots if spot in places}
@@ -199,6 +201,7 @@ def _findings(raised: Sequence[Raised], outlines: Sequence[Outline], places: Map
             _fingerprint(item, roots),
             item.waiver,
             owners.of(item.problem.subject, places[item.problem.spot] if item.problem.spot else None),
+            drafted=item.drafted,
         )
         for item in raised
     ]

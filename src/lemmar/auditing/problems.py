@@ -12,12 +12,13 @@ from lemmar.rules import Problem, Rule
 
 
 class Raised(NamedTuple):
-    """A problem on its way to a finding: its rule, its severity, the reason of the waiver that accepts it."""
+    """A problem on its way to a finding: its rule, its severity, the reason of the waiver that accepts it, the unconfirmed tables that it rests on."""
 
     rule: Rule
     severity: Severity
     problem: Problem
     waiver: str | None = None
+    drafted: tuple[str, ...] = ()
 
 
 def shared(raised: list[Raised]) -> list[Raised]:

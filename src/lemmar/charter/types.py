@@ -153,8 +153,16 @@ class _Spelled(_Table, frozen=True, kw_only=True):
     spelled: Annotated[dict[Text, Locale], Meta(description="Spellings of your own: as written, and the locale meant.")] = {}
 
 
+_Sure = Annotated[
+    Annotated[float, Meta(ge=0, le=1)] | None,
+    Meta(description="How sure the survey that drafted this table is of it; delete the line to confirm it (`lemmar charter --confirm`)."),
+]
+
+
 class CatalogEntry(_Spelled, frozen=True, kw_only=True):
     """Files that hold messages."""
+
+    sure: _Sure = None
 
     files: Annotated[Text, Meta(description="The pattern of the files, from the client's root.")]
     exceptions: Annotated[
@@ -188,6 +196,7 @@ class CatalogEntry(_Spelled, frozen=True, kw_only=True):
 
 
 class _Claim(_Spelled, frozen=True, kw_only=True):
+    sure: _Sure = None
     states: Annotated[States, Meta(description="What the place states.")]
     file: Annotated[Text | None, Meta(description="The file, from the client's root.")] = None
     take: Annotated[Text | None, Meta(description="What to take of a list or map: keys, values, members, cases, field:NAME, item:N.")] = (
@@ -325,6 +334,8 @@ class UsagePart(_Table, frozen=True, kw_only=True):
 class UsageEntry(_Table, frozen=True, kw_only=True):
     """How the client's code asks for a message."""
 
+    sure: _Sure = None
+
     files: Annotated[tuple[Text, ...], Meta(description="Patterns of the files with code and markup, from the client's root.")] = ("**",)
     exceptions: Annotated[tuple[Text, ...], Meta(description="Patterns of files that are not looked through.")] = field(
         default=(), name="except"
@@ -399,6 +410,8 @@ class BoxEntry(_Table, frozen=True, kw_only=True):
 
 class ClientEntry(_Spelled, frozen=True, kw_only=True):
     """One program of the product."""
+
+    sure: _Sure = None
 
     name: Annotated[Text, Meta(description="Its name in all output.")]
     kind: Annotated[Kind, Meta(description="What it is.")]

@@ -111,9 +111,12 @@ def _counted(verdict: Verdict) -> str:
 def _verdict_line(verdict: Verdict) -> Drawn:
     if verdict.hold:
         holding = sum(holds(finding, verdict.fail_on) for finding in verdict.findings)
-        return joined(("verdict: hold", "hold"), f": {counted(holding, 'finding')} must be fixed before the release")
-    if verdict.unfinished:
-        return joined(("verdict: incomplete", "incomplete"), f"; {counted(len(verdict.unfinished), 'thing')} could not be checked")
+        more = f"; more, {verdict.if_right}" if verdict.undecided else ""
+        return joined(("verdict: hold", "hold"), f": {counted(holding, 'finding')} must be fixed before the release{more}")
+    if verdict.undecided and not verdict.unfinished:
+        return joined(("verdict: undecided", "incomplete"), f": {verdict.if_right}; confirm or correct them")
+    if verdict.not_checked:
+        return joined(("verdict: incomplete", "incomplete"), f"; {counted(len(verdict.not_checked), 'thing')} could not be checked")
     rest = sum(standing(finding) == finding.severity for finding in verdict.findings)
     assuming = f", assuming {verdict.assuming}" if verdict.assuming else ""
     return joined(("verdict: clear", "clear"), f"{assuming}; ship it" + (f" ({counted(rest, 'finding')} below the gate)" if rest else ""))

@@ -30,7 +30,7 @@ def findings(verdict: Verdict, _shown: Filter, _page: Page) -> Iterator[str]:
     yield from _written([_COLUMNS])
     message = _COLUMNS.index("message")
     yield from _written(
-        ("incomplete", *[None] * (message - 1), words, *[None] * (len(_COLUMNS) - message - 1)) for words in verdict.unfinished
+        ("incomplete", *[None] * (message - 1), words, *[None] * (len(_COLUMNS) - message - 1)) for words in verdict.not_checked
     )
     yield from _written(map(_row, verdict.findings))
 

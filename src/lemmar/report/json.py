@@ -34,7 +34,7 @@ class PlaceOut(Struct):
 
 class FindingOut(Struct):
     """One finding; what does not apply is null. *client* is the first of *clients*; *known* says whether it was there at the earlier audit that
-    this one is held against.
+    this one is held against; *drafted* has the places of the charter's unconfirmed tables that it rests on: if they are right, it is an error.
     """
 
     rule: str
@@ -54,6 +54,7 @@ class FindingOut(Struct):
     waiver: str | None
     owners: list[str]
     known: bool | None
+    drafted: list[str]
 
 
 class LocaleOut(Struct):
@@ -72,7 +73,7 @@ class BasisOut(Struct):
     """How a fact of a client is known; *origin* is the claim's place, or the preset's name; *why* is the charter's reason for what nothing states."""
 
     fact: str
-    known: Literal["stated", "charter", "preset", "assumed"]
+    known: Literal["stated", "charter", "preset", "drafted", "assumed"]
     value: str
     origin: str
     why: str
@@ -100,7 +101,7 @@ class Counts(Struct):
 class AuditOut(Struct):
     """The whole audit. Where it is not *complete*, *unfinished* says in sentences what could not be looked at, and the verdict is never clear. *since*
     names the earlier audit that it is held against; *gone* says how many of its findings are not there any more. *assumed* has the facts that nothing
-    states, each with the clients of which the verdict assumes it.
+    states, each with the clients of which the verdict assumes it; *undecided* the places of drafted tables that are to be confirmed or corrected.
     """
 
     schema: Literal["lemmar.audit/1"]
@@ -110,6 +111,7 @@ class AuditOut(Struct):
     since: str | None
     gone: int
     assumed: dict[str, list[str]]
+    undecided: list[str]
     counts: Counts
     clients: list[ClientOut]
     findings: list[FindingOut]
@@ -141,11 +143,12 @@ def findings(verdict: Verdict, _shown: Filter, _page: Page) -> Iterator[str]:
     out = AuditOut(
         "lemmar.audit/1",
         verdict.verdict,
-        not verdict.unfinished,
-        list(verdict.unfinished),
+        not verdict.not_checked,
+        list(verdict.not_checked),
         verdict.since,
         verdict.gone,
         {fact: list(names) for fact, names in verdict.assumed.items()},
+        list(verdict.to_confirm),
         Counts(**counts(verdict.findings)),
         clients,
         [],
@@ -201,6 +204,7 @@ def _finding(finding: Finding) -> FindingOut:
         finding.waiver,
         list(finding.owners),
         finding.known,
+        list(finding.drafted),
     )
 
 

@@ -34,7 +34,7 @@ def findings(verdict: Verdict, _shown: Filter, _page: Page) -> Iterator[str]:
     cases = sum(map(len, by_case.values())) + 1
     failures = sum(_fails(found, verdict.fail_on) for those in by_case.values() for found in those.values())
     yield '<?xml version="1.0" encoding="UTF-8"?>\n'
-    yield f'<testsuites name="lemmar" tests="{cases}" failures="{failures}" errors="{int(bool(verdict.unfinished))}">\n'
+    yield f'<testsuites name="lemmar" tests="{cases}" failures="{failures}" errors="{int(bool(verdict.not_checked))}">\n'
     yield from _of_audit(verdict)
     for pieces in suites.values():
         yield from pieces
@@ -42,15 +42,15 @@ def findings(verdict: Verdict, _shown: Filter, _page: Page) -> Iterator[str]:
 
 
 def _of_audit(verdict: Verdict) -> Iterator[str]:
-    errors = int(bool(verdict.unfinished))
+    errors = int(bool(verdict.not_checked))
     yield f'  <testsuite name={_quoted(_AUDIT)} tests="1" failures="0" errors="{errors}" skipped="0">\n'
     yield f'    <testcase name="everything was looked at" classname={_quoted(_AUDIT)}'
     if not errors:
         yield "/>\n  </testsuite>\n"
         return
-    words = f"{counted(len(verdict.unfinished), 'thing')} could not be checked"
+    words = f"{counted(len(verdict.not_checked), 'thing')} could not be checked"
     yield f'>\n      <error type="incomplete" message={_quoted(words)}>'
-    yield _text("\n".join(map(visible, verdict.unfinished)))
+    yield _text("\n".join(map(visible, verdict.not_checked)))
     yield "</error>\n    </testcase>\n  </testsuite>\n"
 
 

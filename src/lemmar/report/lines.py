@@ -19,7 +19,7 @@ def findings(verdict: Verdict, shown: Filter, _page: Page) -> Iterator[str]:
     """The findings that were asked for; of one that is waived, or was known before, that stands where its severity would. What could not be checked
     comes first, without a place.
     """
-    for words in verdict.unfinished:
+    for words in verdict.not_checked:
         yield f"not checked: {visible(words)}\n"
     for finding in wanted(verdict, shown):
         yield f"{_place(finding)}: {standing(finding)} {finding.rule}: {visible(finding.message)}\n"

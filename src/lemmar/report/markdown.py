@@ -84,11 +84,11 @@ def _head(verdict: Verdict) -> Iterator[str]:
     yield "\n"
     if verdict.assuming:
         yield f"\nassuming {verdict.assuming}\n"
-    for words_of in verdict.unfinished[:20]:
+    for words_of in verdict.not_checked[:20]:
         yield f"\n- not checked: {_text(words_of)}"
-    if len(verdict.unfinished) > 20:
-        yield f"\n- {len(verdict.unfinished) - 20:,} more could not be checked"
-    yield "\n" if verdict.unfinished else ""
+    if len(verdict.not_checked) > 20:
+        yield f"\n- {len(verdict.not_checked) - 20:,} more could not be checked"
+    yield "\n" if verdict.not_checked else ""
     whole = "".join(_grid(verdict, verdict.clients, verdict.locales))
     if len(whole) <= _GRID:
         yield whole

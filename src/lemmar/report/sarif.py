@@ -78,9 +78,9 @@ def _run(verdict: Verdict, driver: dict[str, Any], name: str) -> dict[str, Any]:
         "originalUriBaseIds": {_ROOT: {"description": {"text": "The folder of the charter, the monorepo's root."}}},
         "invocations": [
             {
-                "executionSuccessful": not verdict.unfinished,
+                "executionSuccessful": not verdict.not_checked,
                 "exitCode": verdict.exit_code,
-                "toolExecutionNotifications": [{"level": "error", "message": {"text": visible(words)}} for words in verdict.unfinished],
+                "toolExecutionNotifications": [{"level": "error", "message": {"text": visible(words)}} for words in verdict.not_checked],
             }
         ],
         "properties": {"verdict": verdict.word},

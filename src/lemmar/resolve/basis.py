@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from lemmar.charter.presets import Trait, mirrors_itself
+from lemmar.charter.types import ClientEntry
 from lemmar.findings import Basis, Known
 from lemmar.inventory.contents import Claim
 from lemmar.resolve.claims import claims_of, default_claim, mirrors, ships_right_to_left
@@ -26,10 +27,17 @@ def bases(world: World, client: Client) -> tuple[Basis, ...]:
     found += _mirrored(client)
     if client.usage is not None:
         found.append(Basis("keys", "charter", f"{len(client.usage.ways)} ways", "usage"))
+    found = [each._replace(known="drafted") if each.known == "stated" and _is_drafted(entry, client, each) else each for each in found]
     return tuple(
         each._replace(known="charter", why=entry.assumes[each.fact]) if each.known == "assumed" and each.fact in entry.assumes else each
         for each in found
     )
+
+
+def _is_drafted(entry: ClientEntry, client: Client, basis: Basis) -> bool:
+    """Whether a claim that states it is not confirmed yet."""
+    drafted = {_place(claim) for claim, said in zip(client.claims, entry.claim, strict=False) if said.sure is not None}
+    return any(place in drafted for place in basis.origin.split(", "))
 
 
 def _on_miss(client: Client) -> Iterator[Basis]:

@@ -64,7 +64,7 @@ class DraftClient(NamedTuple):
     *source* is the locale that its messages are written in, *stated* whether that needs a word in the charter, *seen* how it is known.
     *by_files* says that its files alone say what it supports, *beta* are the locales that it lists as such.
     *trial* has the locales of which it holds less than the roster's share, *lacks* those on trial that it does not support. *doubts* are what is to
-    be decided, each with its place.
+    be decided, each with its place; *sure* (0 to 1) is how sure it is of its source.
     """
 
     name: str
@@ -83,6 +83,7 @@ class DraftClient(NamedTuple):
     lacks: tuple[Tag, ...] = ()
     doubts: tuple[Question, ...] = ()
     usage: DraftUsage = DraftUsage()
+    sure: float = 1.0
 
 
 class Question(NamedTuple):

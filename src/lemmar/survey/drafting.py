@@ -167,7 +167,12 @@ def _client(
         beta=frozenset(finder.lists.beta), by_files=not declares and _by_contents(max(own, key=lambda catalog: len(catalog.locales)))
     )
     cuts = finder.cuts[:1]
-    return client._replace(doubts=tuple(_doubts(client, source, cuts))), finder.unfinished
+    sure = _DOUBTED if source.doubt else 1.0
+    return client._replace(doubts=tuple(_doubts(client, source, cuts)), sure=sure), finder.unfinished
+
+
+#: How sure it is of a client whose source is a question.
+_DOUBTED = 0.8
 
 
 def _kind(project: Project, main: DraftCatalog) -> tuple[str, str | None]:

@@ -154,7 +154,7 @@ def _client(client: DraftClient) -> Iterator[str]:
         settings["trial"] = client.trial
     if without:
         settings["without"] = without
-    yield from _settings(settings, "")
+    yield from _settings({**settings, **_unsure(client.sure)}, "")
     if client.by_files:
         yield ""
         yield "  [client.runtime]"
@@ -163,18 +163,27 @@ def _client(client: DraftClient) -> Iterator[str]:
         yield ""
         yield from _doubts(catalog.doubts, "  ")
         yield "  [[client.catalog]]"
-        yield from _settings(catalog.settings, "  ")
+        yield from _settings({**catalog.settings, **_unsure(catalog.confidence)}, "  ")
     for claim in client.claims:
         yield ""
         yield from _doubts(claim.doubts, "  ")
         yield "  [[client.claim]]"
-        yield from _settings(claim.settings, "  ")
+        yield from _settings({**claim.settings, **_unsure(claim.confidence)}, "  ")
     yield from _doubts(client.usage.doubts, "  ")
     for table, evidence in client.usage.tables:
         yield ""
         yield f"  # {visible(evidence)}"
         yield "  [[client.usage]]"
         yield from _settings(table, "  ")
+
+
+#: A table of which the survey is surer than this needs no confirmation.
+_SURE = 0.95
+
+
+def _unsure(sure: float) -> dict[str, float]:
+    """How sure the survey is, where somebody is to confirm it."""
+    return {"sure": sure} if sure < _SURE else {}
 
 
 def _doubts(texts: Iterable[str], indent: str = "") -> Iterator[str]:

@@ -100,7 +100,12 @@ def _draw(client: Client, world: World) -> Iterable[Drawn]:
 def _origin(basis: Basis) -> str:
     """Where a fact is known from, in words."""
     silent = f"assumed: {basis.origin} cannot be read" if basis.origin else "assumed: nothing says it"
-    origin = {"stated": basis.origin, "charter": "charter", "preset": f"preset {basis.origin}"}.get(basis.known, silent)
+    origin = {
+        "stated": basis.origin,
+        "drafted": f"{basis.origin}, drafted and not confirmed",
+        "charter": "charter",
+        "preset": f"preset {basis.origin}",
+    }.get(basis.known, silent)
     return f"{origin}: {basis.why}" if basis.why else origin
 
 
