@@ -234,7 +234,8 @@ class Verdict(Struct, frozen=True):
     @property
     def to_confirm(self) -> tuple[str, ...]:
         """The places of the drafted tables that are to be confirmed or corrected."""
-        return tuple(dict.fromkeys(place for finding in self.undecided for place in finding.drafted))
+        places = (place.rpartition(":") for finding in self.undecided for place in finding.drafted)
+        return tuple(f"{file}:{line}" for file, line in sorted({(file, int(line)) for file, _, line in places}))
 
     @property
     def assumed(self) -> dict[str, tuple[str, ...]]:

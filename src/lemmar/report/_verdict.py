@@ -21,6 +21,8 @@ _SHOWN = 30
 #: Of what is not shown so many rules stand in lines of their own, and so many clients are named.
 _RULES = 8
 _CLIENTS = 3
+#: Of one finding's clients so many are named.
+_NAMED = 6
 
 
 class Entry(NamedTuple):
@@ -124,7 +126,8 @@ def _verdict_line(verdict: Verdict) -> Drawn:
 
 def _entry(entry: Entry, fingerprints: bool) -> Iterable[Drawn]:
     first = entry.first
-    who = ", ".join(first.subject.clients)
+    clients = first.subject.clients
+    who = ", ".join(clients[:_NAMED]) + (f" and {len(clients) - _NAMED} more" if len(clients) > _NAMED else "")
     whose = f"  of {', '.join(first.owners)}" if first.owners else ""
     yield joined((f"{first.severity:<8}", first.severity), (first.rule, "strong"), (f"  {who}" if who else "", ""), (whose, "faint"))
     yield indented(plain(_place(first.place), "underline") if first.place else plain("(no place)"), 8)
@@ -158,7 +161,8 @@ class _LeftOut:
     def __init__(self) -> None:
         self._seen: Counter[str] = Counter()
         self._shown = 0
-        self._by_rule: dict[str, Counter[str]] = {}
+        self._by_rule: Counter[str] = Counter()
+        self._clients: dict[str, dict[str, None]] = {}
 
     def takes(self, entry: Entry) -> bool:
         """Whether the *entry* is to be shown."""
@@ -167,20 +171,21 @@ class _LeftOut:
         if self._seen[rule] <= _OF_EACH and self._shown < _SHOWN:
             self._shown += 1
             return True
-        self._by_rule.setdefault(rule, Counter())[", ".join(entry.first.subject.clients) or "the charter"] += 1
+        self._by_rule[rule] += 1
+        self._clients.setdefault(rule, {}).update(dict.fromkeys(entry.first.subject.clients or ("the charter",)))
         return False
 
     def words(self) -> Iterable[Drawn]:
         """What was left out: the rules with the most of it, and how to see it."""
-        total = sum(clients.total() for clients in self._by_rule.values())
+        total = self._by_rule.total()
         if not total:
             return
-        rules = sorted(self._by_rule.items(), key=lambda item: -item[1].total())
-        if any(clients.total() > 1 for _, clients in rules):
-            rows = [(rule, f"{clients.total():,}", joined_words(list(clients), _CLIENTS)) for rule, clients in rules[:_RULES]]
+        rules = self._by_rule.most_common()
+        if any(number > 1 for _, number in rules):
+            rows = [(rule, f"{number:,}", joined_words(list(self._clients[rule]), _CLIENTS)) for rule, number in rules[:_RULES]]
             rest = rules[_RULES:]
             if rest:
-                rows.append((counted(len(rest), "other rule"), f"{sum(clients.total() for _, clients in rest):,}", ""))
+                rows.append((counted(len(rest), "other rule"), f"{sum(number for _, number in rest):,}", ""))
             yield table([("not shown", "left"), ("more", "right"), ("in", "left")], rows)
         yield joined(f"and {total:,} more: ", ("lemmar audit --all", "strong"), ", or those of one rule: ", ("--rule NAME", "strong"))
         yield ""
