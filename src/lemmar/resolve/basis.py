@@ -66,7 +66,8 @@ def _lists(client: Client) -> Iterator[Basis]:
     for states in _LISTS:
         claims = [claim for claim in claims_of(client, states) if claim.entries]
         if claims:
-            tags = dict.fromkeys(entry.tag for claim in claims for entry in claim.entries if entry.tag)
+            named = dict.fromkeys(entry.tag for claim in claims for entry in claim.entries if entry.tag)
+            tags = client.supported if states == "supported" else tuple(named)  # files may add to the claims
             yield Basis(states, "stated", " ".join(tags), ", ".join(map(_place, claims)))
         elif states == "supported":
             known: Known = "assumed" if client.declared_by == "nothing" else "stated" if client.declared_by == "claims" else "preset"
