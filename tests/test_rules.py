@@ -2482,6 +2482,17 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
     ],
     "message.empty": [
         (
+            "the source computes it, and the locale gives nothing",
+            one(
+                {
+                    "app/v/en.js": "export default { ordinal: (n) => n > 1 ? 'th' : 'st', hut: 'Hut' };",
+                    "app/v/de.js": "export default { ordinal: () => '', hut: 'Hütte' };",
+                },
+                files="v/{locale}.js",
+            ),
+            [],
+        ),
+        (
             "a separator that is a blank here",
             one(
                 {

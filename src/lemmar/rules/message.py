@@ -285,7 +285,7 @@ def empty(world: World) -> Iterator[Problem]:
 
     Reported for each empty text of a supported locale whose source is not empty, unless the client falls back to a catalog in the
     same language. Not reported: an empty cell of a sheet, which counts as missing (`message.missing`); a separator, whose source has no letter
-    or digit either.
+    or digit either; a text that the source computes.
     To fix: translate the text, or remove the entry.
     """
     for client in world.clients:
@@ -293,10 +293,10 @@ def empty(world: World) -> Iterator[Problem]:
             if locale not in client.needs:
                 continue
             for absence in effect.absences:
-                source_text = (text_of(client.sources[absence.space].catalogs, absence.key) or absence.key) if absence.empty else ""
-                if any(map(str.isalnum, source_text)):
+                source = client.sources[absence.space]
+                source_text = (text_of(source.catalogs, absence.key) or absence.key) if absence.empty else ""
+                if any(map(str.isalnum, source_text)) and not is_computed(holder_of(source, absence.key), absence.key):
                     catalogs = client.by_space[absence.space].get(effect.tag, ())
-                    source = client.sources[absence.space]
                     holder = next(catalog for catalog in catalogs if absence.key in catalog.column.key_set)
                     yield Problem(
                         Subject((client.name,), locale, absence.space.part, absence.key),
