@@ -174,3 +174,38 @@ def test_the_survey_says_how_sure_it_is(repo: Repo) -> None:
     assert re.search(
         r"supported +~ drafted|supported.*drafted and not confirmed", repo.run("client", "a").out
     )
+
+
+_CLAIM = re.compile(r"(?m)^  \[\[client\.claim\]\]\n(?:  [^\n\[]*\n)*")
+
+
+def test_no_claim_can_be_taken_away_unseen(repo: Repo) -> None:
+    """Without a claim the fact is stated elsewhere, or the verdict names what it assumes, or it is not clear."""
+    files = with_clients(monorepo_files(sound=True), ("summit-trail", "map-portal", "booking-site"))
+    head = str(files["lemmar.toml"])
+    assert repo.write(files).audit()["verdict"] == "clear"
+    claims = list(_CLAIM.finditer(head))
+    assert len(claims) > 8
+    for claim in claims:
+        fact = re.search(r'states\s*= "(\w+)"', claim[0])[1]  # type: ignore[index]
+        audit = repo.write({"lemmar.toml": head[: claim.start()] + head[claim.end() :]}).audit()
+        client = re.findall(r'(?m)^name\s*= "(.+)"', head[: claim.start()])[-1]
+        basis = {
+            each["fact"]: each
+            for found in audit["clients"]
+            if found["name"] == client
+            for each in found["basis"]
+        }
+        if audit["verdict"] == "clear" and fact in (
+            "supported",
+            "default",
+            "chain",
+            "mirrored",
+            "source",
+        ):
+            known = basis[fact]["known"]
+            assert known in ("stated", "charter", "preset") or client in audit["assumed"][fact], (
+                client,
+                fact,
+                basis,
+            )

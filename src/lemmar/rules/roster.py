@@ -45,7 +45,7 @@ def absent(world: World) -> Iterator[Problem]:
             where = "a catalog for it" if client.declared_by == "files" else f"{_spelt(client, tag)!r} to {spot.file}"
             yield Problem(
                 Subject((client.name,), tag),
-                f"{client.name} does not support {tag!r}, which is on the roster{claims.gone_to(client, tag) if client.declared_by == 'files' else ''}",
+                f"{client.name} does not support {tag!r}, which is on the roster{claims.gone_to(client, tag)}",
                 spot,
                 _lands(world, client, tag),
                 f"add {where}, or exempt the client with 'without'",
