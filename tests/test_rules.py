@@ -1678,6 +1678,15 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
     ],
     "chain.default": [
         (
+            "it has none",
+            asked(
+                {"fr": "en"},
+                {"app/w/de.json": '{"hut": "Hütte {{name}}"}'},
+                more='  [client.runtime]\n  default = "none"\n',
+            ),
+            ["chain.default lemmar.toml:28:1 en", "message.missing app/w/de.json:1:1 de/bunk"],
+        ),
+        (
             "another",
             one({"app/default.json": '{"home": "de"}'}, claim=claims(SUP) + DEFAULT),
             ["chain.default app/default.json:1:10 de"],
@@ -2774,3 +2783,29 @@ def test_where_moved_files_are(repo: Repo) -> None:
     (repo.root / "app/w/de.json").unlink()
     (repo.root / "app/w/en.json").unlink()
     assert "1 file of its shape is in app/v/x now" in repo.run("audit").err
+
+
+def test_a_client_without_a_default(repo: Repo) -> None:
+    """What it does not support nothing answers, and where a text is missing its raw key is seen."""
+    repo.write(
+        asked(
+            {"fr": "agree"},
+            {"app/w/de.json": '{"hut": "Hütte {{name}}"}'},
+            more='  [client.runtime]\n  default = "none"\n',
+        )
+    )
+    row = {
+        "client": "app",
+        "request": "fr",
+        "landing": "nothing",
+        "step": "no default",
+        "consulted": [],
+    }
+    (found,) = repo.run("landing", "fr", "--format", "json").data["rows"]
+    assert {name: found[name] for name in row} == row
+    assert "it has no default, so nothing answers" in repo.run("landing", "fr", "--explain").out
+    assert re.search(r"de +# bunk", repo.run("peek", "bunk").out)
+    rows = repo.run("chain", "de", "--format", "json").data["rows"]
+    assert [row["consulted"] for row in rows] == [["de"]]
+    assert re.search(r"default +none +✓ charter", repo.run("client", "app").out)
+    assert "its default is none" in repo.run("client", "app").out

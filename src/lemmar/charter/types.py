@@ -108,6 +108,10 @@ class Runtime(_Table, frozen=True, kw_only=True):
         Literal["message", "catalog"] | None,
         Meta(description="Whether each message falls back along the chain, or one catalog is used for all."),
     ] = None
+    default: Annotated[
+        Literal["none"] | None,
+        Meta(description="Set to none where users of an unsupported language get no locale at all: the program falls back to none."),
+    ] = None
     on_miss: Annotated[Literal["key", "blank", "source", "error"] | None, Meta(description="What users see for a missing message.")] = None
     on_empty: Annotated[
         Literal["next", "blank"] | None,

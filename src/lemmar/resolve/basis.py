@@ -77,7 +77,9 @@ def _lists(client: Client) -> Iterator[Basis]:
 
 def _default(world: World, client: Client) -> Iterator[Basis]:
     claim = default_claim(client)
-    if claim is not None:
+    if not client.runtime.falls_back:
+        yield Basis("default", "charter", "none")
+    elif claim is not None:
         yield Basis("default", "stated", client.default, _place(claim))
     elif client.runtime.rest is not None:
         yield Basis("default", "stated", client.default, ", ".join(map(_place, claims_of(client, "chain"))))

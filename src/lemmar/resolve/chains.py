@@ -128,10 +128,10 @@ def _origin(world: World, client: Client, each: Chain) -> str | None:
     vague = next((tag for tag in client.effects[each.locale].consulted if tag in unclear and client.roster(tag) in extra), None)
     if vague is not None:
         return script_origin(vague)
-    if wrong_default(world, client) is None:
+    if wrong_default(world, client) is None and client.runtime.falls_back:
         return None
     default = next((tag for tag in client.supported if client.roster(tag) == world.charter.default), world.charter.default)
-    mended = replace(client, default=default, runtime=client.runtime._replace(default=client.written(default)[0]))
+    mended = replace(client, default=default, runtime=client.runtime._replace(default=client.written(default)[0], falls_back=True))
     effect = replace(client.effects[each.locale], consulted=tuple(asked(mended, land(mended.runtime, client.effects[each.locale].tag))))
     behind = _behind(world.charter, client, effect)
     held = {client.roster(catalog.tag) for catalog in client.catalogs}

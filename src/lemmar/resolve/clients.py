@@ -177,7 +177,8 @@ def _runtime(files: ClientFiles, supported: tuple[Tag, ...], default: Tag) -> Ru
                 chain[key.lower()] = (*chain.get(key.lower(), ()), link)
     traits = files.traits
     first = files.entry.runtime.chain == "first"
-    return Runtime(traits["lookup"].value, traits["grain"].value, supported, default, chain, rest, transitive, first)
+    falls_back = files.entry.runtime.default != "none"
+    return Runtime(traits["lookup"].value, traits["grain"].value, supported, default, chain, rest, transitive, first, falls_back)
 
 
 def _written(files: ClientFiles) -> dict[Tag, tuple[Tag, ...]]:

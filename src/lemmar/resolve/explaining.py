@@ -88,6 +88,8 @@ def _cost(wish: str, tag: str) -> int | None:
 def _end(runtime: Runtime, found: Landing) -> Iterator[str]:
     if found.step == BY_REST:
         yield f"its chain has {', '.join(runtime.rest or ())} for the rest"
+    elif not runtime.falls_back and found.wish is None:
+        yield "it has no default, so nothing answers"
     elif found.wish is None:
         there = "" if runtime.default in runtime.supported else ", which is not supported"
         yield f"so the default answers, {runtime.default}{there}"

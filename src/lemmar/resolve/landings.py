@@ -7,7 +7,7 @@ from typing import Literal, NamedTuple
 from lemmar.inventory.contents import Spot
 from lemmar.resolve.claims import default_claim, link_spot, where_declared
 from lemmar.resolve.pairing import same_language
-from lemmar.resolve.runtimes import BY_CHAIN, BY_DEFAULT, BY_REST, consulted, land
+from lemmar.resolve.runtimes import BY_CHAIN, BY_DEFAULT, BY_NOTHING, BY_REST, consulted, land
 from lemmar.resolve.world import Client, Landing, World
 from lemmar.tags import Tag, truncations
 
@@ -83,8 +83,8 @@ def cause_of(world: World, each: Landed) -> Cause:
     """What a wrong landing comes of."""
     if each.found.step in (BY_CHAIN, BY_REST):
         return "chain"
-    by_default = each.found.step == BY_DEFAULT and each.wanted == world.charter.default
-    return "default" if by_default and default_claim(each.client) is not None else "lookup"
+    by_default = each.found.step in (BY_DEFAULT, BY_NOTHING) and each.wanted == world.charter.default
+    return "default" if by_default and (default_claim(each.client) is not None or not each.client.runtime.falls_back) else "lookup"
 
 
 def cause_spot(world: World, each: Landed, cause: Cause) -> tuple[Spot, str]:

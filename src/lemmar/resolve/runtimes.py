@@ -19,6 +19,9 @@ _MOST_LINKS = 64
 #: The steps of a landing that are not the lookup's own.
 BY_CHAIN, BY_REST, BY_DEFAULT = "the chain's entry for it", "the chain's entry for the rest", "the default"
 
+#: Where a request lands that nothing answers, of a client without a default; no locale has that name.
+NOTHING, BY_NOTHING = Tag("nothing"), "no default"
+
 
 def wishes(request: str) -> list[str]:
     """The wishes of a list as an Accept-Language header gives it, the dearest first; ``*`` and what has no weight left out.
@@ -74,7 +77,7 @@ def land(runtime: Runtime, request: str) -> Landing:
         link = _supported_link(runtime, _rest(runtime))
         if link is not None:
             return Landing(link, BY_REST, None)
-    return Landing(runtime.default, BY_DEFAULT, None)
+    return Landing(runtime.default, BY_DEFAULT, None) if runtime.falls_back else Landing(NOTHING, BY_NOTHING, None)
 
 
 def _of_all(runtime: Runtime, every: Sequence[str], found: Tag) -> Landing:
@@ -123,7 +126,7 @@ def consulted(runtime: Runtime, landing: Landing, with_catalog: Sequence[Tag], u
     *with_catalog* are those that have a catalog, *unmarked* is the locale of the file that every locale falls back to, if there is one.
     """
     known = by_small_letters(tuple(with_catalog))
-    forms = [runtime.default, *lookups.load(runtime.lookup).forms(runtime.default)]
+    forms = [runtime.default, *lookups.load(runtime.lookup).forms(runtime.default)] if runtime.falls_back else []
     default = next((known[form.lower()] for form in forms if form.lower() in known), None)
     here = known.get(landing.tag.lower())
     if runtime.grain == "catalog":
@@ -131,7 +134,7 @@ def consulted(runtime: Runtime, landing: Landing, with_catalog: Sequence[Tag], u
     own = _supported(tuple(with_catalog), runtime.supported)
     steps = [each.tag for each in _steps(runtime, landing, own, with_catalog)]
     entry = chain_entry(runtime, landing.wish) if landing.wish is not None else None
-    named = entry if entry is not None else _rest(runtime) if landing.step != BY_DEFAULT else ()
+    named = entry if entry is not None else _rest(runtime) if landing.step not in (BY_DEFAULT, BY_NOTHING) else ()
     links = [known[link.lower()] for link in named if link.lower() in known]
     before = runtime.first and landing.wish is not None and chain_entry(runtime, landing.wish, shortened=False) is not None
     chain = [*links, *steps] if before else [*steps, *links]

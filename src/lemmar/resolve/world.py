@@ -64,7 +64,8 @@ class Runtime(NamedTuple):
     """How a client answers: its lookup and grain, its locales in its own order, its default.
 
     *chain* maps a tag in lower case to the links that a chain claim names for it, *rest* are those for all others (None: no such
-    entry). With *first* an entry goes before the lookup's steps, with *transitive* links are followed from link to link.
+    entry). With *first* an entry goes before the lookup's steps, with *transitive* links are followed from link to link. Unless it *falls back*,
+    it has no default: nothing answers what is not supported.
     """
 
     lookup: str
@@ -75,6 +76,7 @@ class Runtime(NamedTuple):
     rest: tuple[Tag, ...] | None = None
     transitive: bool = False
     first: bool = False
+    falls_back: bool = True
 
 
 class Landing(NamedTuple):

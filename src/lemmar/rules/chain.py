@@ -11,6 +11,7 @@ from lemmar.resolve.chains import DEFAULT, circle, divergence_cause, divergences
 from lemmar.resolve.claims import claims_of, default_claim, link_spot, where_declared, wrong_default
 from lemmar.resolve.landings import AGREE, Cause, Landed, cause_of, cause_spot, landed, wrong_landings
 from lemmar.resolve.outlines import Overview
+from lemmar.resolve.runtimes import NOTHING
 from lemmar.resolve.spots import charter_spot
 from lemmar.resolve.world import Client, World
 from lemmar.rules import Hides, Problem, rule
@@ -28,10 +29,22 @@ _LOOKED_UP = Hides(("message.missing", "chain.unreachable"), ("client", "cause")
 def default(world: World) -> Iterator[Problem]:
     """Every user whose language the client lacks gets the default, and so does every text that no other catalog has.
 
-    Reported once for each client whose claimed default is not the last link of the charter's default chain.
-    To fix: change the client's default, or the charter's chain.
+    Reported once for each client whose claimed default is not the last link of the charter's default chain, and for one that has none
+    (`default = "none"` in its `[client.runtime]`). To fix: change the client's default, or the charter's chain.
     """
     for client in world.clients:
+        if not client.runtime.falls_back:
+            number = next(number for number, entry in enumerate(world.charter.client) if entry.name == client.name)
+            yield Problem(
+                Subject((client.name,), world.charter.default),
+                f"{client.name} has no default; the charter wants {world.charter.default!r}",
+                charter_spot(world, "client", number, "runtime", "default"),
+                f"users of a language that {client.name} lacks get no locale, and texts that are missing have none to fall back to",
+                f"let it fall back to {world.charter.default!r}",
+                cause="default",
+                origin=DEFAULT,
+            )
+            continue
         wrong = wrong_default(world, client)
         if wrong is not None:
             tag, spot = wrong
@@ -126,7 +139,7 @@ def landing(world: World) -> Iterator[Problem]:
                 Subject((client.name,), only.wanted if only else None, request=only.request if only else None),
                 f"in {client.name} {shown}",
                 spot,
-                f"{why}, users get another language than they asked for",
+                f"{why}, users get {'another language than they asked for' if those[0].found.tag != NOTHING else 'no locale at all'}",
                 f"{remedy}, or change what [audience] wants",
                 detail=" ".join(requests),
                 cause=cause,
@@ -138,6 +151,8 @@ def _landing_words(world: World, cause: Cause, wrong: Landed) -> tuple[Spot, str
     spot, form = cause_spot(world, wrong, cause)
     if form:
         return spot, f"because of what its chain says about {form!r}", "change the client's chain"
+    if cause == "default" and not wrong.client.runtime.falls_back:
+        return spot, "because it has no default", "give the client a default"
     if cause == "default":
         return spot, "because of its default", "change the client's default"
     return spot, f"because of its lookup {wrong.client.runtime.lookup!r}", "change the client's lookup, list or chain"
@@ -275,6 +290,7 @@ def dead_end(world: World) -> Iterator[Problem]:
         held = {catalog.tag for catalog in client.catalogs} | {fault.tag for fault in client.faults}
         if (
             client.catalogs
+            and client.runtime.falls_back
             and client.default not in held
             and client.roster(client.default) not in {client.roster(tag) for tag in held if tag}
         ):

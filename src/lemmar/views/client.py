@@ -91,7 +91,7 @@ def _draw(client: Client, world: World) -> Iterable[Drawn]:
     known = {"claims": "by its claims", "files": "by its files", "nothing": "guessed from its files, since no claim says so"}[
         client.declared_by
     ]
-    yield f"supports {supported} ({known}); its default is {client.default}"
+    yield f"supports {supported} ({known}); its default is {client.default if client.runtime.falls_back else 'none'}"
     exempt = [tag for tag in world.charter.locales if tag not in client.needs]
     if exempt:
         yield f"exempt from {' '.join(exempt)} by the charter"
