@@ -23,7 +23,7 @@ from lemmar.resolve.claims import Stated, place_of, stated
 from lemmar.resolve.key_uses import asking_of
 from lemmar.resolve.landings import AGREE, landed
 from lemmar.resolve.outlines import Matched, Outline, Told
-from lemmar.resolve.runtimes import BY_DEFAULT
+from lemmar.resolve.runtimes import BY_DEFAULT, BY_NOTHING
 from lemmar.resolve.world import Client, Effect, World
 from lemmar.rules import Problem
 from lemmar.rules.wording import told_by
@@ -127,7 +127,7 @@ def _outline(world: World, client: Client) -> Outline:
             tuple(Claimed(each.states, place_of(client, each), each.written, _wrong(each)) for each in stated(world, client)),
             tuple(Consulted(each.locale, each.consulted, each.wanted, each.diverges) for each in chains(world, client)),
             tuple(
-                Answered(request, found.locale, found.wanted, found.found.step == BY_DEFAULT, found.is_wrong)
+                Answered(request, found.locale, found.wanted, found.found.step in (BY_DEFAULT, BY_NOTHING), found.is_wrong)
                 for request in world.charter.audience
                 for found in [landed(world, client, request)]
             ),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from lemmar.resolve.landings import Landed, landed
-from lemmar.resolve.runtimes import BY_DEFAULT
+from lemmar.resolve.runtimes import BY_DEFAULT, BY_NOTHING
 from lemmar.resolve.world import Client, World
 from lemmar.views.figures.drawing import Cell, Squares
 
@@ -20,4 +20,4 @@ def of_landings(world: World, clients: Sequence[Client], requests: Sequence[str]
 def _cell(found: Landed) -> Cell:
     by_default = found.found.step == BY_DEFAULT
     text = f"{'≠ ' if found.is_wrong else ''}{found.found.tag}{' (default)' if by_default else ''}"
-    return Cell(text, "1" if found.is_wrong else "4" if by_default else "7")
+    return Cell(text, "1" if found.is_wrong else "4" if by_default or found.found.step == BY_NOTHING else "7")
