@@ -209,3 +209,29 @@ def test_no_claim_can_be_taken_away_unseen(repo: Repo) -> None:
                 fact,
                 basis,
             )
+
+
+def test_what_a_client_takes_over_is_confirmed_where_it_stands(repo: Repo) -> None:
+    """One that is like another has that one's tables, and the place that is named is the one to confirm."""
+    twin = '\n[[client]]\nname = "twin"\nkind = "web"\nroot = "twin"\nlike = "app"\n'
+    text = drafted(charter()).replace("[[client]]\nsure = 0.80\n", "[[client]]\n") + twin
+    files = {
+        f"{root}/{file}": data
+        for root in ("app", "twin")
+        for file, data in (("locales.json", BOTH), ("w/en.json", EN))
+    }
+    repo.write(
+        {**files, "lemmar.toml": text, "app/w/de.json": EN, "twin/w/de.json": '{"bunk": "Lager"}'}
+    )
+    (place,) = repo.audit()["undecided"]
+    assert place == "lemmar.toml:17"
+    assert repo.run("charter", "--confirm", place).code == 0
+    assert repo.audit()["undecided"] == [] and repo.run("audit").code == 1
+
+
+def test_large_code_beside_a_catalog_is_gone_over_once(repo: Repo) -> None:
+    """Calls by the ten thousand beside a map cost no more than once through the file."""
+    calls = "".join(f"build({number}, 'a text of {number} words');\n" for number in range(20_000))
+    repo.write({"en.js": f"export default {{ one: 'A text' }};\nfunction x() {{\n{calls}}}\n"})
+    ran = repo.run("read", "en.js")
+    assert "20,000 texts of this file cannot be read as entries" in ran.out, ran.out

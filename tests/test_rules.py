@@ -70,6 +70,9 @@ BERTHS: dict[str, str | bytes] = {
     "app/x/de.json": '{"lamp": "Lampe"}',
 }
 PARTS = {"a": EN, "b": '{"far": "Far away"}'}
+PARTED: dict[str, str | bytes] = {
+    f"app/v/{tag}/{part}.json": text for tag in ("en", "de") for part, text in PARTS.items()
+}
 
 
 def coded(
@@ -657,11 +660,7 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
             "in another part",
             coded(
                 "say('a:bunk'); say('b:hut', {name}); say('a:b'); say('b:far')",
-                {
-                    f"app/v/{tag}/{part}.json": text
-                    for tag in ("en", "de")
-                    for part, text in PARTS.items()
-                },
+                PARTED,
                 files="v/{locale}/{part}.json",
                 usage='call = "say"\n  part = { separator = ":" }\n',
             ),
@@ -671,11 +670,7 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
             "in a part that is not there",
             coded(
                 "say('a:bunk'); say('aa:hut', {name}); say('b:far'); say('a:hut', {name})",
-                {
-                    f"app/v/{tag}/{part}.json": text
-                    for tag in ("en", "de")
-                    for part, text in PARTS.items()
-                },
+                PARTED,
                 files="v/{locale}/{part}.json",
                 usage='call = "say"\n  part = { separator = ":" }\n',
             ),
@@ -685,11 +680,7 @@ CASES: dict[str, list[tuple[str, dict[str, str | bytes], list[str]]]] = {
             "in its own",
             coded(
                 "say('a:bunk'); say('a:hut', {name}); say('b:far');",
-                {
-                    f"app/v/{tag}/{part}.json": text
-                    for tag in ("en", "de")
-                    for part, text in PARTS.items()
-                },
+                PARTED,
                 files="v/{locale}/{part}.json",
                 usage='call = "say"\n  part = { separator = ":" }\n',
             ),

@@ -59,7 +59,8 @@ def _confirm(charter_path: Path | None, names: tuple[str, ...]) -> int:
     for name, data in after.items():
         if not replaced(file.root / name, before[name], data):
             raise TreeError(f"{file.root / name} was changed meanwhile; nothing was written there: run the command again")
-        remark(f"wrote {name}: {counted(before[name].count(b'sure') - data.count(b'sure'), 'table')} confirmed")
+        lines = before[name].count(b"\n") - data.count(b"\n")
+        remark(f"wrote {name}: {counted(lines, 'table')} confirmed")
     if not after:
         remark("Every table of these is confirmed already.")
     return Exit.CLEAR

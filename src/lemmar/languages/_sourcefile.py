@@ -135,14 +135,17 @@ class SourceFile:
             if node.type in self.texts or node.type in self.comments:
                 yield node
             elif not any(word in node.type for word in _NO_TEXTS) and not self._is_import(node):
-                alone = node.type == "expression_statement" and len(node.named_children) == 1 and node.named_children[0].type in self.texts
-                stack.extend(reversed(node.named_children) if not alone else ())
+                stack.extend(reversed(node.named_children) if not self._is_remark(node) else ())
+
+    def _is_remark(self, node: Syntax) -> bool:
+        """Whether a statement is a text and nothing else: a directive, or the words on a function."""
+        return node.type == "expression_statement" and len(node.named_children) == 1 and node.named_children[0].type in self.texts
 
     def _is_import(self, node: Syntax) -> bool:
         """Whether a call, or an export, names another file."""
         return node.type.startswith(("call", "export", "function_call")) and (
             node.child_by_field_name("source") is not None
-            or self.source[node.start_byte - self.start :].startswith((b"require", b"include", b"import"))
+            or self.source.startswith((b"require", b"include", b"import"), node.start_byte - self.start)
         )
 
     def nodes(self, name: str | None) -> Iterable[Syntax]:
@@ -284,9 +287,7 @@ class SourceFile:
         """What a function gives that does nothing else."""
         body = node.child_by_field_name("body")
         if body is not None and body.type in self.bodies:
-            inner = [
-                part for part in self.parts(body) if part.type != "expression_statement" or part.named_children[0].type not in self.texts
-            ]
+            inner = [part for part in self.parts(body) if not self._is_remark(part)]
             body = next(iter(self.parts(inner[0])), None) if len(inner) == 1 and inner[0].type == "return_statement" else None
         found = self.value(body, depth) if body is not None else computed(node)
         return found if found.kind in ("text", "list", "map") else computed(node)
