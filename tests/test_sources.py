@@ -340,3 +340,37 @@ def test_compiled_modules_and_functions_that_return_a_literal(
         ("one", "A text", None),
         ("two", "Another one", None),
     ]
+
+
+@pytest.mark.parametrize(
+    ("tag", "forms", "lacks"),
+    [
+        ("fr", 2, None),
+        ("it", 2, None),
+        ("pt-BR", 2, None),
+        ("fr", 3, None),
+        ("uk", 3, None),
+        ("uk", 2, "'many'"),
+        ("cs", 2, "'other'"),
+    ],
+)
+def test_numbered_forms_are_those_of_the_language(
+    repo: Repo, tag: str, forms: int, lacks: str | None
+) -> None:
+    """As many as whole numbers up to a thousand reach, or one more for millions."""
+
+    def texts(number: int) -> str:
+        return json.dumps(
+            {"free": {str(index): f"{{{{n}}}} free {index}" for index in range(number)}}
+        )
+
+    files = {
+        "app/w/en.json": texts(2),
+        "app/w/sl.json": texts(4),
+        f"app/w/{tag}.json": texts(forms),
+    }
+    head = charter(shipping=f"en sl {tag}")
+    repo.write(files | {"lemmar.toml": head, "app/locales.json": json.dumps(["en", "sl", tag])})
+    found = [each for each in repo.audit()["findings"] if each["rule"] == "message.plural-missing"]
+    assert [lacks in each["message"] for each in found if lacks] == ([True] if lacks else []), found
+    assert bool(found) == (lacks is not None)

@@ -17,7 +17,7 @@ from msgspec.structs import replace
 
 from lemmar.basics.expressions import expression
 from lemmar.formats import NONE_RARE, Column, Format, Keys, Rare, ReadOptions, Site, form_names, read_header
-from lemmar.tags import CATEGORIES, LanguageTag, TagError, plural_category, whole_number_categories
+from lemmar.tags import CATEGORIES, LanguageTag, TagError, plural_category, whole_number_categories, whole_numbers
 
 _PLURAL = "_plural"
 _NUMBERS = tuple(str(number) for number in range(6))
@@ -192,11 +192,16 @@ def _whole(tag: str | None) -> tuple[str, ...]:
 
 
 def _by_category(forms: Mapping[str, str | None], tag: str | None) -> dict[str, str | None]:
-    """The forms in CLDR's order; numbered ones are the categories that whole numbers reach in the language, in that order."""
+    """The forms in CLDR's order; numbered ones are the categories that whole numbers reach in the language, in that order, or that those up to a
+    thousand reach where there are as many forms as these: French, Italian and others have one more for millions, which few programs know.
+    """
     names: Sequence[str] = ()
-    if any(name in _NUMBERS for name in forms) and tag is not None:
+    numbered = sum(name in _NUMBERS for name in forms)
+    if numbered and tag is not None:
         try:
-            names = whole_number_categories(LanguageTag.parse(tag), "cardinal")
+            language = LanguageTag.parse(tag)
+            names, fewer = whole_number_categories(language, "cardinal"), tuple(whole_numbers(language, "cardinal"))
+            names = fewer if numbered == len(fewer) else names
         except TagError:
             names = ()
     renamed = {names[int(name)] if name in _NUMBERS and int(name) < len(names) else name: text for name, text in forms.items()}
